@@ -1,0 +1,187 @@
+// Package sight is the one gate between a table and the people at it.
+//
+// View and Changes are the only functions whose results may leave the service.
+// A Gate keeps the handles by which viewers name cards:
+//
+//	g := sight.NewGate(t, key, steps.Say)
+//	g.View(t, 2)                                // all that seat 2 may see
+//	edits, deeds, _ := t.Apply(1, action, chance)
+//	touched := g.Settle(t, edits)               // renew handles; once per entry
+//	g.Changes(t, touched, deeds, 2)             // what that showed seat 2
+package sight
+
+import (
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/table"
+)
+
+// Viewer is who looks: a seat, or 0 for a spectator. The host looks with the
+// eyes of their own seat.
+type Viewer = table.Seat
+
+// Handle is the name under which viewers speak of a card they have before
+// their eyes. It is random, carries no information, and dies when any viewer
+// who had the card before their eyes loses it from sight. It is never a CardID.
+type Handle = table.CardID
+
+// handleBits is the length of a handle: long enough not to be guessed, and
+// always longer than a card's own id.
+const handleBits = 50
+
+// Gate knows the handle of every card that somebody has before their eyes. It
+// belongs to one table and is not safe for concurrent use.
+type Gate struct {
+	held  map[table.CardID]held
+	cards map[Handle]table.CardID
+	tops  map[table.PlaceID]table.CardID // of stacked places
+	words *chance.Stream
+	say   func(table.Told) string
+}
+
+type held struct {
+	handle   Handle
+	audience table.Audience
+}
+
+// NewGate opens a gate over a table. key must be fresh and secret: handles are
+// drawn from it, and never from the room's seed, which is disclosed one day.
+// say turns a log line into words.
+func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
+	g := &Gate{
+		held: map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
+		words: chance.FromKey(key), say: say,
+	}
+	for _, id := range t.PlaceIDs() {
+		g.hold(t, t.Places[id])
+	}
+	return g
+}
+
+// Settle renews handles after an entry: for every card that went where some
+// viewer lost sight of it, also for a moment, and for every card of a place
+// that got a new order. It returns what the entry touched.
+func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
+	touched := touch(t, edits)
+	for _, e := range edits {
+		switch e := e.(type) {
+		case table.Splice:
+			if to := t.Places[e.To]; to == nil || to.Sight != table.Open || to.Kind.Stacked() && touched.passed[e.To] {
+				g.dropUnlessSeen(to, e.Cards)
+			}
+		case table.Mint:
+			if e.Gone {
+				for _, m := range e.Cards {
+					g.drop(m.ID)
+				}
+			}
+		}
+	}
+	for _, id := range touched.orderedPlaces() {
+		p := t.Places[id]
+		if top, known := g.tops[id]; known {
+			g.recheck(t, top)
+		}
+		if p == nil {
+			delete(g.tops, id)
+			continue
+		}
+		if touched.reordered[id] || touched.relaid[id] {
+			for _, card := range p.Cards {
+				g.drop(card)
+			}
+		}
+	}
+	for card, stirred := range touched.moved {
+		if stirred {
+			g.drop(card)
+		} else {
+			g.recheck(t, card)
+		}
+	}
+	for _, id := range touched.orderedPlaces() {
+		if p := t.Places[id]; p != nil {
+			g.hold(t, p)
+		}
+	}
+	return touched
+}
+
+// dropUnlessSeen drops the handles of cards that came to a place, though
+// perhaps not to stay, where not everybody who had them in sight could follow.
+func (g *Gate) dropUnlessSeen(to *table.Place, cards []table.CardID) {
+	for _, card := range cards {
+		h, known := g.held[card]
+		if !known {
+			continue
+		}
+		follows := to != nil && to.Sight == table.OwnerOnly && h.audience == table.Audience(to.Owner)
+		if !follows {
+			g.drop(card)
+		}
+	}
+}
+
+// recheck drops the handle of a card that not everybody sees who saw it.
+func (g *Gate) recheck(t *table.Table, card table.CardID) {
+	h, known := g.held[card]
+	if !known {
+		return
+	}
+	now := table.Nobody
+	if p, index := t.At(card); p != nil && index >= 0 {
+		now = p.Audience(index)
+	}
+	if !now.Covers(h.audience) {
+		g.drop(card)
+		return
+	}
+	g.held[card] = held{h.handle, now}
+}
+
+func (g *Gate) drop(card table.CardID) {
+	if h, known := g.held[card]; known {
+		delete(g.held, card)
+		delete(g.cards, h.handle)
+	}
+}
+
+// hold gives a handle to every card of a place that somebody has before their
+// eyes and that has none.
+func (g *Gate) hold(t *table.Table, p *table.Place) {
+	first := 0
+	if p.Kind.Stacked() {
+		first = max(len(p.Cards)-1, 0)
+		delete(g.tops, p.ID)
+	}
+	for i := first; i < len(p.Cards); i++ {
+		audience := p.Audience(i)
+		if audience == table.Nobody {
+			return
+		}
+		card := p.Cards[i]
+		if p.Kind.Stacked() {
+			g.tops[p.ID] = card
+		}
+		if _, known := g.held[card]; known {
+			continue
+		}
+		handle := Handle(g.words.Word()>>(64-handleBits) | 1<<(handleBits-1))
+		for g.cards[handle] != 0 {
+			handle = Handle(g.words.Word()>>(64-handleBits) | 1<<(handleBits-1))
+		}
+		g.held[card] = held{handle, audience}
+		g.cards[handle] = card
+	}
+}
+
+// Bind turns the handles in a viewer's action into cards. A handle the viewer
+// does not hold becomes no card, which the action then refuses.
+func (g *Gate) Bind(a table.Action, viewer Viewer) table.Action {
+	return table.Rename(a, func(handle Handle) table.CardID {
+		card := g.cards[handle]
+		if h, known := g.held[card]; known && h.audience.Includes(viewer) {
+			return card
+		}
+		return 0
+	})
+}

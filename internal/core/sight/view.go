@@ -1,0 +1,166 @@
+package sight
+
+import (
+	"cmp"
+	"maps"
+	"slices"
+
+	"damselfly/internal/core/table"
+)
+
+// View is all that one viewer may see of a table.
+type View struct {
+	You      Viewer         `json:"you" doc:"Your seat; 0 if you only watch."`
+	Settings table.Settings `json:"settings"`
+	Seats    []Seat         `json:"seats"`
+	Decks    []Deck         `json:"decks"`
+	Places   []Place        `json:"places" doc:"In the order of their ids."`
+}
+
+// Seat is a player's position as everyone sees it.
+type Seat struct {
+	Number int    `json:"number"`
+	Name   string `json:"name,omitempty" doc:"Empty while the seat is free."`
+	Colour string `json:"colour"`
+}
+
+// Deck is what everyone knows of a deck: how its cards look from outside.
+type Deck struct {
+	Key     string  `json:"key"`
+	Name    string  `json:"name"`
+	Outline string  `json:"outline" enum:"rounded,square,hexagon,oval"`
+	Wide    float64 `json:"wide" doc:"Millimetres, as the card lies."`
+	High    float64 `json:"high"`
+}
+
+// Place is a place as one viewer sees it.
+type Place struct {
+	ID     table.PlaceID `json:"id"`
+	Name   string        `json:"name"`
+	Kind   table.Kind    `json:"kind" enum:"pile,row,hand,loose"`
+	Owner  int           `json:"owner,omitempty" doc:"The seat it belongs to."`
+	Sight  table.Sight   `json:"sight" enum:"open,owner,none"`
+	Locked bool          `json:"locked,omitempty"`
+	X      float64       `json:"x" doc:"Centre, millimetres from the table's left edge."`
+	Y      float64       `json:"y"`
+	Wide   float64       `json:"wide"`
+	High   float64       `json:"high"`
+	Count  int           `json:"count" doc:"How many cards lie there."`
+	Step   float64       `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
+	Cards  []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card."`
+	Veils  []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
+}
+
+// Card is a card as one viewer sees it. Picture is the side they see; Name
+// stands only beside a front.
+type Card struct {
+	Handle  Handle        `json:"handle" doc:"Your name for the card while it is before your eyes."`
+	Deck    string        `json:"deck"`
+	Side    table.Side    `json:"side" enum:"front,back" doc:"The side that is up."`
+	Shows   table.Side    `json:"shows" enum:"front,back" doc:"The side you see: in your own hand the front, whichever is up."`
+	Turn    int           `json:"turn,omitempty" doc:"Degrees clockwise."`
+	Name    string        `json:"name,omitempty"`
+	Picture table.Picture `json:"picture"`
+}
+
+// Veil is how many cards of a place show the same veil.
+type Veil struct {
+	Deck    string        `json:"deck"`
+	Picture table.Picture `json:"picture"`
+	Count   int           `json:"count"`
+}
+
+// View returns all that a viewer may see.
+func (g *Gate) View(t *table.Table, viewer Viewer) View {
+	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t)}
+	for _, id := range t.PlaceIDs() {
+		v.Places = append(v.Places, g.place(t, t.Places[id], viewer))
+	}
+	return v
+}
+
+func seats(t *table.Table) []Seat {
+	all := make([]Seat, 0, len(t.Chairs))
+	for _, c := range t.Chairs {
+		all = append(all, Seat{Number: int(c.Seat), Name: c.Name, Colour: c.Colour})
+	}
+	return all
+}
+
+func decks(t *table.Table) []Deck {
+	all := make([]Deck, 0, len(t.Decks))
+	for _, key := range slices.Sorted(maps.Keys(t.Decks)) {
+		d := t.Decks[key]
+		all = append(all, Deck{Key: d.Key, Name: d.Name, Outline: d.Outline, Wide: d.Wide, High: d.High})
+	}
+	return all
+}
+
+// place is a place before a viewer's eyes.
+func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
+	seen := Place{
+		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: int(p.Owner), Sight: p.Sight, Locked: p.Locked,
+		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Count: len(p.Cards),
+	}
+	if len(p.Cards) == 0 {
+		return seen
+	}
+	last := len(p.Cards) - 1
+	if !p.Audience(last).Includes(viewer) {
+		seen.Veils = veils(t, p)
+		return seen
+	}
+	first := 0
+	if p.Kind.Stacked() {
+		first = last
+	} else {
+		seen.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
+	}
+	for i := first; i <= last; i++ {
+		seen.Cards = append(seen.Cards, g.card(t, p, i, viewer))
+	}
+	return seen
+}
+
+// card is the card at an index of a place, before the eyes of a viewer who is
+// in its audience.
+func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer) Card {
+	id := p.Cards[index]
+	c, design := t.Cards[id], t.Design(id)
+	seen := Card{Handle: g.held[id].handle, Deck: c.Deck, Side: c.Side, Shows: table.Back, Turn: c.Turn, Picture: design.Back}
+	if t.FrontSeen(viewer, p, index) {
+		seen.Shows, seen.Name, seen.Picture = table.Front, design.Name, design.Front
+	}
+	return seen
+}
+
+// veils counts what shows of cards that may not be told apart. Their order
+// says nothing about the order of the cards.
+func veils(t *table.Table, p *table.Place) []Veil {
+	counts := map[Veil]int{}
+	for _, id := range p.Cards {
+		deck := t.Decks[t.Cards[id].Deck]
+		veil := Veil{Deck: deck.Key, Picture: deck.Veil}
+		if veil.Picture.Small == "" {
+			veil.Picture = t.Design(id).Back
+		}
+		counts[veil]++
+	}
+	all := make([]Veil, 0, len(counts))
+	for veil, n := range counts {
+		veil.Count = n
+		all = append(all, veil)
+	}
+	slices.SortFunc(all, func(a, b Veil) int {
+		return cmp.Or(cmp.Compare(a.Deck, b.Deck), cmp.Compare(a.Picture.Small, b.Picture.Small))
+	})
+	return all
+}
+
+func widest(t *table.Table, p *table.Place) float64 {
+	wide := 0.0
+	for _, id := range p.Cards {
+		wide = max(wide, t.Decks[t.Cards[id].Deck].Wide)
+	}
+	return wide
+}

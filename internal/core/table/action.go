@@ -1,0 +1,159 @@
+package table
+
+import (
+	"encoding/json"
+	"errors"
+	"reflect"
+
+	"damselfly/internal/core/chance"
+)
+
+// Action is what a seat wants done. Each kind of action is one Go type; as
+// JSON it is an object with its kind in "do". Cards are named by CardID inside
+// the core and by handles outside, see core/sight.
+type Action interface {
+	// plan makes the edits of the action, one after the other, or refuses.
+	plan(*draft) *Refusal
+}
+
+// actions knows each kind of action by its word.
+var actions = newKinds[Action](map[string]Action{
+	"shuffle": Shuffle{}, "draw": Draw{}, "flip": Flip{}, "move": Move{}, "sit": Sit{}, "all": All{},
+})
+
+// ActionKinds lists the words of all actions.
+func ActionKinds() []string { return actions.list() }
+
+// ActionKind returns the word of an action.
+func ActionKind(a Action) string { return actions.name(a) }
+
+// ActionType returns the Go type behind a word, for descriptions of the API.
+func ActionType(kind string) reflect.Type { return actions.types[kind] }
+
+// ReadAction reads an action from JSON.
+func ReadAction(text []byte) (Action, error) { return actions.read("do", text) }
+
+// WriteAction writes an action as JSON.
+func WriteAction(a Action) ([]byte, error) {
+	if actions.name(a) == "" {
+		return nil, errors.New("table: not a known action")
+	}
+	return actions.appendJSON(nil, "do", a)
+}
+
+// All does several actions as one: all of them, or none.
+type All struct {
+	Actions Actions `json:"actions"`
+}
+
+// Actions is a list of actions, as JSON a list of tagged objects.
+type Actions []Action
+
+// MarshalJSON writes a list of tagged objects.
+func (as Actions) MarshalJSON() ([]byte, error) {
+	raw := make([]json.RawMessage, 0, len(as))
+	for _, a := range as {
+		text, err := WriteAction(a)
+		if err != nil {
+			return nil, err
+		}
+		raw = append(raw, text)
+	}
+	return json.Marshal(raw)
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote.
+func (as *Actions) UnmarshalJSON(text []byte) error {
+	var raw []json.RawMessage
+	if err := json.Unmarshal(text, &raw); err != nil {
+		return err
+	}
+	for _, r := range raw {
+		a, err := ReadAction(r)
+		if err != nil {
+			return err
+		}
+		*as = append(*as, a)
+	}
+	return nil
+}
+
+func (a All) plan(d *draft) *Refusal {
+	for _, one := range a.Actions {
+		if refusal := one.plan(d); refusal != nil {
+			return refusal
+		}
+	}
+	return nil
+}
+
+// Rename gives the action with other names for the cards in it. It is how a
+// viewer's handles become cards.
+func Rename(a Action, name func(CardID) CardID) Action {
+	if r, ok := a.(interface {
+		rename(func(CardID) CardID) Action
+	}); ok {
+		return r.rename(name)
+	}
+	return a
+}
+
+func (a All) rename(name func(CardID) CardID) Action {
+	renamed := make(Actions, len(a.Actions))
+	for i, one := range a.Actions {
+		renamed[i] = Rename(one, name)
+	}
+	return All{Actions: renamed}
+}
+
+// Apply does an action for a seat; seat 0 is the service itself. The table has
+// then changed by the returned edits. After a refusal it is as it was.
+func (t *Table) Apply(actor Seat, a Action, s *chance.Stream) (Edits, []Deed, *Refusal) {
+	d := &draft{table: t, actor: actor, chance: s}
+	if refusal := a.plan(d); refusal != nil {
+		t.Fold(Inverse(d.edits))
+		return nil, nil, refusal
+	}
+	return d.edits, d.deeds, nil
+}
+
+// draft is an action being planned. Each edit takes hold at once, so that what
+// comes later in the same action sees it.
+type draft struct {
+	table  *Table
+	actor  Seat
+	chance *chance.Stream
+	edits  Edits
+	deeds  []Deed
+}
+
+func (d *draft) do(e Edit) {
+	e.fold(d.table)
+	d.edits = append(d.edits, e)
+}
+
+// place finds a place, or refuses.
+func (d *draft) place(id PlaceID) (*Place, *Refusal) {
+	if p := d.table.Places[id]; p != nil {
+		return p, nil
+	}
+	return nil, refuse(NoSuchPlace, "There is no place %q on this table.", id)
+}
+
+// own refuses what would take from, or rearrange, another seat's own place.
+func (d *draft) own(p *Place) *Refusal {
+	if p.Sight != OwnerOnly || d.actor == p.Owner || d.actor == 0 {
+		return nil
+	}
+	whose := d.table.seatName(p.Owner)
+	return refuse(NotYours, "The %s of %s is theirs alone; ask %s to give you a card.", p.Name, whose, whose).
+		with("seat", int(p.Owner))
+}
+
+// seatName is what people call a seat.
+func (t *Table) seatName(seat Seat) string {
+	if c := t.Chair(seat); c != nil && c.Name != "" {
+		return c.Name
+	}
+	return "seat " + itoa(int(seat))
+}

@@ -1,0 +1,44 @@
+package table
+
+// Draw takes cards from the top of a place one by one, into the actor's hand
+// or another place.
+type Draw struct {
+	From  PlaceID `json:"from" doc:"The place to draw from."`
+	Count int     `json:"count,omitempty" minimum:"0" doc:"How many; 1 if left out."`
+	To    PlaceID `json:"to,omitempty" doc:"Where they go; your hand if left out."`
+}
+
+func (a Draw) plan(d *draft) *Refusal {
+	to, refusal := d.handOr(a.To)
+	if refusal != nil {
+		return refusal
+	}
+	picked, refusal := Pick{From: a.From, Count: a.Count}.cards(d)
+	if refusal != nil {
+		return refusal
+	}
+	if refusal := d.room(to, picked); refusal != nil {
+		return refusal
+	}
+	from := d.spot(d.table.Places[a.From])
+	var seen []Witness
+	for i := len(picked) - 1; i >= 0; i-- {
+		one := picked[i : i+1]
+		before := d.witness(nil, one)
+		d.carry(one, to, nil, false)
+		seen = append(seen, d.witness(before, one)...)
+	}
+	d.tell(Deed{Do: "draw", Count: len(picked), From: from, To: d.spot(to), Cards: seen})
+	return nil
+}
+
+// handOr finds a place, or the actor's hand if none is named.
+func (d *draft) handOr(id PlaceID) (*Place, *Refusal) {
+	if id != "" {
+		return d.place(id)
+	}
+	if hand := d.table.HandOf(d.actor); hand != nil {
+		return hand, nil
+	}
+	return nil, refuse(NoSuchPlace, "You have no hand on this table; say where the cards go.")
+}

@@ -1,0 +1,264 @@
+package table
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+)
+
+// Edit is one small invertible change of a table. The journal keeps edits, so
+// their JSON form is read for as long as there are journals: fields are added,
+// never changed.
+type Edit interface {
+	// fold changes the table. It panics where the edit does not fit, which can
+	// only come from a damaged journal.
+	fold(*Table)
+	inverse() Edit
+}
+
+// PutPlace lays, changes or takes away a place; nil is "not there". The cards
+// of a place are not part of it here: they move by Splice.
+type PutPlace struct {
+	Before *Place `json:"before,omitempty"`
+	After  *Place `json:"after,omitempty"`
+}
+
+func (e PutPlace) fold(t *Table) {
+	if e.After == nil {
+		if p := t.Places[e.Before.ID]; p == nil || len(p.Cards) > 0 {
+			panic(fmt.Sprintf("table: place %s cannot go", e.Before.ID))
+		}
+		delete(t.Places, e.Before.ID)
+		return
+	}
+	p := *e.After
+	p.Cards = nil
+	if old := t.Places[p.ID]; old != nil {
+		p.Cards = old.Cards
+	}
+	t.Places[p.ID] = &p
+}
+
+func (e PutPlace) inverse() Edit { return PutPlace{Before: e.After, After: e.Before} }
+
+// PutDeck brings, changes or takes away a deck.
+type PutDeck struct {
+	Before *Deck `json:"before,omitempty"`
+	After  *Deck `json:"after,omitempty"`
+}
+
+func (e PutDeck) fold(t *Table) {
+	if e.After == nil {
+		delete(t.Decks, e.Before.Key)
+		return
+	}
+	t.Decks[e.After.Key] = e.After
+}
+
+func (e PutDeck) inverse() Edit { return PutDeck{Before: e.After, After: e.Before} }
+
+// PutChair adds a seat, or changes one.
+type PutChair struct {
+	Before *Chair `json:"before,omitempty"`
+	After  *Chair `json:"after,omitempty"`
+}
+
+func (e PutChair) fold(t *Table) {
+	switch {
+	case e.Before == nil:
+		t.Chairs = append(t.Chairs, *e.After)
+	case e.After == nil:
+		t.Chairs = t.Chairs[:len(t.Chairs)-1]
+	default:
+		*t.Chair(e.After.Seat) = *e.After
+	}
+}
+
+func (e PutChair) inverse() Edit { return PutChair{Before: e.After, After: e.Before} }
+
+// PutSettings changes the table's settings.
+type PutSettings struct {
+	Before Settings `json:"before"`
+	After  Settings `json:"after"`
+}
+
+func (e PutSettings) fold(t *Table) { t.Settings = e.After }
+func (e PutSettings) inverse() Edit { return PutSettings{Before: e.After, After: e.Before} }
+
+// Minted is a card that comes into being.
+type Minted struct {
+	ID     CardID `json:"id"`
+	Deck   string `json:"deck"`
+	Design string `json:"design"`
+	Side   Side   `json:"side"`
+}
+
+// Mint puts new cards on top of a place; with Gone it takes them out of the
+// world again.
+type Mint struct {
+	Place PlaceID  `json:"place"`
+	Cards []Minted `json:"cards"`
+	Gone  bool     `json:"gone,omitempty"`
+}
+
+func (e Mint) fold(t *Table) {
+	p := t.Places[e.Place]
+	if e.Gone {
+		p.Cards = slices.Clone(p.Cards[:len(p.Cards)-len(e.Cards)])
+		for _, m := range e.Cards {
+			delete(t.Cards, m.ID)
+		}
+		return
+	}
+	cards := make([]CardID, 0, len(p.Cards)+len(e.Cards))
+	cards = append(cards, p.Cards...)
+	for _, m := range e.Cards {
+		t.Cards[m.ID] = &Card{Deck: m.Deck, Design: m.Design, Side: m.Side, Place: e.Place}
+		cards = append(cards, m.ID)
+	}
+	p.Cards = cards
+}
+
+func (e Mint) inverse() Edit { return Mint{Place: e.Place, Cards: e.Cards, Gone: !e.Gone} }
+
+// Splice takes a run of cards out of one place and puts it into another. At
+// counts in the place as it is when the run is out (From) and before it is in
+// (To); they may be the same place.
+type Splice struct {
+	From  PlaceID  `json:"from"`
+	At    int      `json:"at"`
+	To    PlaceID  `json:"to"`
+	In    int      `json:"in"`
+	Cards []CardID `json:"cards"`
+}
+
+func (e Splice) fold(t *Table) {
+	from := t.Places[e.From]
+	if !slices.Equal(from.Cards[e.At:e.At+len(e.Cards)], e.Cards) {
+		panic(fmt.Sprintf("table: splice does not fit %s at %d", e.From, e.At))
+	}
+	from.Cards = slices.Delete(from.Cards, e.At, e.At+len(e.Cards))
+	to := t.Places[e.To]
+	to.Cards = slices.Insert(to.Cards, e.In, e.Cards...)
+	for _, id := range e.Cards {
+		t.Cards[id].Place = e.To
+	}
+}
+
+func (e Splice) inverse() Edit {
+	return Splice{From: e.To, At: e.In, To: e.From, In: e.At, Cards: e.Cards}
+}
+
+// Order rearranges a place: what is at i afterwards was at Former[i] before.
+type Order struct {
+	Place  PlaceID  `json:"place"`
+	Former []uint32 `json:"former"`
+}
+
+func (e Order) fold(t *Table) {
+	p := t.Places[e.Place]
+	cards := make([]CardID, len(p.Cards))
+	for i, former := range e.Former {
+		cards[i] = p.Cards[former]
+	}
+	p.Cards = cards
+}
+
+func (e Order) inverse() Edit {
+	back := make([]uint32, len(e.Former))
+	for i, former := range e.Former {
+		back[former] = uint32(i)
+	}
+	return Order{Place: e.Place, Former: back}
+}
+
+// Lie is how a card lies: the side that is up and its turn in degrees.
+type Lie struct {
+	Side Side `json:"side"`
+	Turn int  `json:"turn,omitempty"`
+}
+
+// SetLie changes how one card lies.
+type SetLie struct {
+	Card   CardID `json:"card"`
+	Before Lie    `json:"before"`
+	After  Lie    `json:"after"`
+}
+
+func (e SetLie) fold(t *Table) {
+	c := t.Cards[e.Card]
+	c.Side, c.Turn = e.After.Side, e.After.Turn
+}
+
+func (e SetLie) inverse() Edit { return SetLie{Card: e.Card, Before: e.After, After: e.Before} }
+
+// Count records how many felt places were ever made, so that no two get the
+// same name.
+type Count struct {
+	Before uint64 `json:"before"`
+	After  uint64 `json:"after"`
+}
+
+func (e Count) fold(t *Table) { t.Made = e.After }
+func (e Count) inverse() Edit { return Count{Before: e.After, After: e.Before} }
+
+// Fold applies edits in order.
+func (t *Table) Fold(edits Edits) {
+	if t.Places == nil {
+		t.Decks, t.Places, t.Cards = map[string]*Deck{}, map[PlaceID]*Place{}, map[CardID]*Card{}
+	}
+	for _, e := range edits {
+		e.fold(t)
+	}
+}
+
+// Edits is a list of edits in the order they happened. As JSON each edit is an
+// object with its kind in "edit".
+type Edits []Edit
+
+// Inverse returns the edits that take these back.
+func Inverse(edits Edits) Edits {
+	inverse := make(Edits, 0, len(edits))
+	for _, e := range slices.Backward(edits) {
+		inverse = append(inverse, e.inverse())
+	}
+	return inverse
+}
+
+// edits knows each kind of edit by its name in the journal.
+var edits = newKinds[Edit](map[string]Edit{
+	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
+	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{},
+})
+
+// MarshalJSON writes a list of tagged objects.
+func (es Edits) MarshalJSON() ([]byte, error) {
+	out := []byte{'['}
+	for i, e := range es {
+		if i > 0 {
+			out = append(out, ',')
+		}
+		var err error
+		if out, err = edits.appendJSON(out, "edit", e); err != nil {
+			return nil, err
+		}
+	}
+	return append(out, ']'), nil
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote.
+func (es *Edits) UnmarshalJSON(text []byte) error {
+	var raw []json.RawMessage
+	if err := json.Unmarshal(text, &raw); err != nil {
+		return err
+	}
+	*es = make(Edits, 0, len(raw))
+	for _, r := range raw {
+		e, err := edits.read("edit", r)
+		if err != nil {
+			return err
+		}
+		*es = append(*es, e)
+	}
+	return nil
+}

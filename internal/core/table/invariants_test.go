@@ -1,0 +1,136 @@
+package table_test
+
+import (
+	"encoding/json"
+	"maps"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/table"
+	"damselfly/internal/core/table/tabletest"
+)
+
+const seats = 3
+
+func state(t require.TestingT, tab *table.Table) string {
+	text, err := json.Marshal(tab)
+	require.NoError(t, err)
+	return string(text)
+}
+
+// checkWhole asserts that every card lies in exactly one place at one index.
+func checkWhole(t require.TestingT, tab *table.Table, cards []table.CardID) {
+	var lying []table.CardID
+	for id, p := range tab.Places {
+		assert.Equal(t, id, p.ID)
+		for _, card := range p.Cards {
+			require.Equal(t, id, tab.Cards[card].Place, "card %d", card)
+			lying = append(lying, card)
+		}
+		assert.False(t, p.Kind == table.Loose && len(p.Cards) == 0, "empty felt place %s stays", id)
+		assert.False(t, p.Capacity > 0 && len(p.Cards) > p.Capacity, "%s overflows", id)
+	}
+	slices.Sort(lying)
+	require.Equal(t, cards, lying, "cards were lost or doubled")
+}
+
+func TestNoRunOfActionsLosesOrDoublesACard(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		tab, seed := tabletest.Sample(seats), chance.Seed{7}
+		cards := slices.Sorted(maps.Keys(tab.Cards))
+		first := state(r, tab)
+		var journal []table.Edits
+		for n := range rapid.IntRange(1, 30).Draw(r, "actions") {
+			move := tabletest.Any(r, tab)
+			before := state(r, tab)
+			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""))
+			if refusal != nil {
+				require.Equal(r, before, state(r, tab), "a refused action changed something")
+				require.NotEmpty(r, refusal.Code)
+				require.NotEmpty(r, refusal.Text)
+				require.Nil(r, edits)
+				require.Nil(r, deeds)
+				continue
+			}
+			checkWhole(r, tab, cards)
+			journal = append(journal, edits)
+		}
+		last := state(r, tab)
+
+		replayed := tabletest.Sample(seats)
+		for _, edits := range journal {
+			text, err := json.Marshal(edits)
+			require.NoError(r, err)
+			var read table.Edits
+			require.NoError(r, json.Unmarshal(text, &read))
+			replayed.Fold(read)
+		}
+		require.Equal(r, last, state(r, replayed), "replaying the journal gives another table than playing did")
+
+		for _, edits := range slices.Backward(journal) {
+			tab.Fold(table.Inverse(edits))
+		}
+		require.Equal(r, first, state(r, tab), "the inverses do not lead back")
+	})
+}
+
+func TestTheSameSeedAndActionsGiveTheSameBytes(t *testing.T) {
+	run := func() string {
+		tab := tabletest.Sample(2)
+		var all []table.Edits
+		for n, a := range []table.Action{
+			table.Shuffle{Place: "letters"}, table.Draw{From: "letters", Count: 5},
+			table.Move{Pick: table.Pick{From: "satchel/1", Which: table.Top, Count: 2}, To: table.Target{Place: "sky"}},
+		} {
+			edits, _, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{5}, uint64(n), "salt"))
+			require.Nil(t, refusal)
+			all = append(all, edits)
+		}
+		text, err := json.Marshal(all)
+		require.NoError(t, err)
+		return string(text)
+	}
+	assert.Equal(t, run(), run())
+}
+
+func TestActionsSurviveJSON(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		move := tabletest.Any(r, tabletest.Sample(seats))
+		text, err := table.WriteAction(move.Action)
+		require.NoError(r, err)
+		read, err := table.ReadAction(text)
+		require.NoError(r, err)
+		again, err := table.WriteAction(read)
+		require.NoError(r, err)
+		require.Equal(r, string(text), string(again))
+	})
+}
+
+func TestAMistakenActionIsAnswered(t *testing.T) {
+	for text, want := range map[string]string{
+		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ["all" "draw" "flip" "move" "shuffle" "sit"]`,
+		`{}`:                          `"do" is missing or no text`,
+		`{"do":"draw","count":"two"}`: `draw: json: cannot unmarshal string into Go struct field Draw.count of type int`,
+	} {
+		_, err := table.ReadAction([]byte(text))
+		assert.EqualError(t, err, want)
+	}
+}
+
+func FuzzReadAction(f *testing.F) {
+	f.Add([]byte(`{"do":"move","cards":["1a"],"to":{"place":"sky","index":0}}`))
+	f.Add([]byte(`{"do":"all","actions":[{"do":"shuffle","place":"letters"}]}`))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		a, err := table.ReadAction(text)
+		if err != nil {
+			return
+		}
+		tab := tabletest.Sample(2)
+		_, _, _ = tab.Apply(1, a, chance.Derive(chance.Seed{}, 1, ""))
+	})
+}

@@ -1,0 +1,157 @@
+package table
+
+import "slices"
+
+// Move puts cards somewhere else, keeping their order. Discarding is a move.
+type Move struct {
+	Pick
+	To Target `json:"to" doc:"Where the cards go."`
+}
+
+// Target is where cards go: a place, or with X and Y a new spot on the felt.
+type Target struct {
+	Place PlaceID  `json:"place,omitempty" doc:"The place; leave out with x and y."`
+	Index *int     `json:"index,omitempty" minimum:"0" doc:"The index the first card will have, 0 at the bottom or left; the place's own rule if left out."`
+	Under bool     `json:"under,omitempty" doc:"Put them underneath, or at the left end of a row."`
+	X     *float64 `json:"x,omitempty" doc:"Millimetres from the table's left edge to the card's centre."`
+	Y     *float64 `json:"y,omitempty" doc:"Millimetres from the table's upper edge to the card's centre."`
+}
+
+func (a Move) plan(d *draft) *Refusal {
+	picked, refusal := a.cards(d)
+	if refusal != nil {
+		return refusal
+	}
+	to, refusal := d.target(a.To, picked)
+	if refusal != nil {
+		return refusal
+	}
+	if refusal := d.room(to, picked); refusal != nil {
+		return refusal
+	}
+	from := d.spotOf(picked)
+	inside := from != nil && from.Place == to.ID
+	if inside {
+		if refusal := d.own(to); refusal != nil {
+			return refusal
+		}
+	}
+	seen := d.witness(nil, picked)
+	target := d.spot(to)
+	d.carry(picked, to, a.To.Index, a.To.Under)
+	if inside && to.Sight == OwnerOnly {
+		return nil // others learn nothing of what moves inside a seat's own place
+	}
+	d.tell(Deed{
+		Do: "move", Count: len(picked), Which: a.which(), From: from, To: target,
+		Under: a.To.Under, Cards: d.witness(seen, picked),
+	})
+	return nil
+}
+
+// which is the end the pick was made from, as far as the log may say it.
+func (k Pick) which() Which {
+	if len(k.Cards) > 0 || len(k.Names) > 0 {
+		return ""
+	}
+	return k.Which
+}
+
+// target finds the place cards go to, making one on the felt if asked.
+func (d *draft) target(to Target, cards []CardID) (*Place, *Refusal) {
+	if to.X == nil || to.Y == nil {
+		return d.place(to.Place)
+	}
+	x := min(max(*to.X, 0), d.table.Settings.Wide)
+	y := min(max(*to.Y, 0), d.table.Settings.High)
+	deck := d.table.Decks[d.table.Cards[cards[0]].Deck]
+	made := d.table.Made + 1
+	d.do(Count{Before: d.table.Made, After: made})
+	p := Place{
+		ID: PlaceID("felt/" + itoa(int(made))), Name: "felt", Kind: Loose, Sight: Open,
+		X: x, Y: y, Wide: deck.Wide, High: deck.High,
+	}
+	d.do(PutPlace{After: &p})
+	return d.table.Places[p.ID], nil
+}
+
+// room refuses what would overfill a place.
+func (d *draft) room(p *Place, cards []CardID) *Refusal {
+	coming := 0
+	for _, id := range cards {
+		if d.table.Cards[id].Place != p.ID {
+			coming++
+		}
+	}
+	if p.Capacity == 0 || len(p.Cards)+coming <= p.Capacity {
+		return nil
+	}
+	return refuse(TooMany, "%s holds %s and has %d, so %d more do not fit.",
+		p.Name, counted(p.Capacity, "card"), len(p.Cards), coming).
+		with("holds", p.Capacity).with("has", len(p.Cards)).with("coming", coming)
+}
+
+// carry splices cards into a place, run by run and each run right after the
+// one before, at an index or where the place wants arrivals, and lays them as
+// the place wants them. Felt places that are left empty go.
+func (d *draft) carry(cards []CardID, to *Place, index *int, under bool) {
+	in := len(to.Cards)
+	if to.Arrival.Bottom || under {
+		in = 0
+	}
+	if index != nil {
+		in = *index
+	}
+	for len(cards) > 0 {
+		from, at := d.table.At(cards[0])
+		run := 1
+		for run < len(cards) && at+run < len(from.Cards) && from.Cards[at+run] == cards[run] {
+			run++
+		}
+		room := len(to.Cards)
+		if from == to {
+			room -= run
+		}
+		in = min(in, room)
+		d.do(Splice{From: from.ID, At: at, To: to.ID, In: in, Cards: slices.Clone(cards[:run])})
+		in += run
+		if from != to {
+			d.arrive(cards[:run], to)
+			d.clear(from)
+		} else if len(cards) > run {
+			if _, next := d.table.At(cards[run]); next < in {
+				in-- // taking the next run out moves everything after it down
+			}
+		}
+		cards = cards[run:]
+	}
+}
+
+// arrive lays cards as their new place wants them.
+func (d *draft) arrive(cards []CardID, p *Place) {
+	for _, id := range cards {
+		c := d.table.Cards[id]
+		lie := Lie{Side: c.Side, Turn: c.Turn}
+		after := lie
+		if p.Arrival.Side != "" {
+			after.Side = p.Arrival.Side
+		}
+		if after != lie {
+			d.do(SetLie{Card: id, Before: lie, After: after})
+		}
+	}
+}
+
+// clear takes a felt place away once it is empty.
+func (d *draft) clear(p *Place) {
+	if p.Kind == Loose && len(p.Cards) == 0 {
+		gone := *p
+		gone.Cards = nil
+		d.do(PutPlace{Before: &gone})
+	}
+}
+
+func (a Move) rename(name func(CardID) CardID) Action {
+	a.Pick = a.renamed(name)
+	return a
+}

@@ -1,0 +1,116 @@
+package table
+
+import (
+	"slices"
+	"strings"
+)
+
+// Which says from which end of a place cards are picked.
+type Which string
+
+// The ends. Top of a row is its right end, the last card.
+const (
+	Top    Which = "top"
+	Bottom Which = "bottom"
+	Every  Which = "all"
+)
+
+// Pick names cards: by number from an end of a place, all of a place, by the
+// names the actor can read there, or one by one.
+type Pick struct {
+	From  PlaceID  `json:"from,omitempty" doc:"The place to pick from; leave out with cards."`
+	Which Which    `json:"which,omitempty" enum:"top,bottom,all" doc:"The end to pick from; top if left out."`
+	Count int      `json:"count,omitempty" minimum:"0" doc:"How many from that end; 1 if left out."`
+	Names []string `json:"names,omitempty" doc:"Names of cards whose fronts you can see in the place."`
+	Cards []CardID `json:"cards,omitempty" doc:"Handles of cards you have before your eyes."`
+}
+
+// cards finds the picked cards, from bottom to top of their place (in the
+// order given for Names and Cards). They need not lie in one place.
+func (k Pick) cards(d *draft) ([]CardID, *Refusal) {
+	if len(k.Cards) > 0 {
+		return k.named(d)
+	}
+	p, refusal := d.place(k.From)
+	if refusal == nil {
+		refusal = d.own(p)
+	}
+	if refusal != nil {
+		return nil, refusal
+	}
+	if len(k.Names) > 0 {
+		return k.read(d, p)
+	}
+	count := max(k.Count, 1)
+	if k.Which == Every {
+		count = max(len(p.Cards), 1)
+	}
+	if count > len(p.Cards) {
+		return nil, tooFew(p, count)
+	}
+	if k.Which == Bottom {
+		return slices.Clone(p.Cards[:count]), nil
+	}
+	return slices.Clone(p.Cards[len(p.Cards)-count:]), nil
+}
+
+func (k Pick) named(d *draft) ([]CardID, *Refusal) {
+	known := map[CardID]bool{}
+	for _, id := range k.Cards {
+		p, _ := d.table.At(id)
+		if p == nil || known[id] {
+			return nil, refuse(NoSuchCard, "A card you named is not there any more, or was named twice.")
+		}
+		known[id] = true
+		if refusal := d.own(p); refusal != nil {
+			return nil, refusal
+		}
+	}
+	return slices.Clone(k.Cards), nil
+}
+
+// read finds cards by name among the fronts the actor sees in the place.
+func (k Pick) read(d *draft, p *Place) ([]CardID, *Refusal) {
+	var found []CardID
+	for _, name := range k.Names {
+		at := -1
+		for i := len(p.Cards) - 1; i >= 0 && at < 0; i-- {
+			id := p.Cards[i]
+			if d.table.FrontSeen(d.actor, p, i) && !slices.Contains(found, id) &&
+				strings.EqualFold(d.table.Design(id).Name, name) {
+				at = i
+			}
+		}
+		if at < 0 {
+			return nil, refuse(NoSuchCard, "You see no card %q in %s.", name, p.Name)
+		}
+		found = append(found, p.Cards[at])
+	}
+	return found, nil
+}
+
+func tooFew(p *Place, asked int) *Refusal {
+	return refuse(TooFew, "%s has %s, you asked for %d.", p.Name, counted(len(p.Cards), "card"), asked).
+		with("has", len(p.Cards)).with("asked", asked)
+}
+
+// spotOf is the place all the cards lie in, nil if they lie in several.
+func (d *draft) spotOf(cards []CardID) *Spot {
+	from := d.table.Cards[cards[0]].Place
+	for _, id := range cards {
+		if d.table.Cards[id].Place != from {
+			return nil
+		}
+	}
+	return d.spot(d.table.Places[from])
+}
+
+// renamed gives the pick with other names for its cards.
+func (k Pick) renamed(name func(CardID) CardID) Pick {
+	cards := slices.Clone(k.Cards)
+	for i, id := range cards {
+		cards[i] = name(id)
+	}
+	k.Cards = cards
+	return k
+}
