@@ -1,0 +1,110 @@
+package sight
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/table"
+	"damselfly/internal/core/table/tabletest"
+)
+
+// seen returns a place as a viewer sees it.
+func (r *run) place(viewer Viewer, id table.PlaceID) Place {
+	return r.gate.place(r.table, r.table.Places[id], viewer)
+}
+
+func opened(t *testing.T, actions ...table.Action) *run {
+	r := newRun(1, 0, 0)
+	r.open()
+	for _, a := range actions {
+		require.True(t, r.play(tabletest.Move{Actor: 1, Action: a}), "%#v", a)
+	}
+	return r
+}
+
+func TestOfAPileOneSeesTheCountAndTheTopAsItLies(t *testing.T) {
+	r := opened(t)
+	p := r.place(2, "letters")
+	assert.Equal(t, 20, p.Count)
+	require.Len(t, p.Cards, 1)
+	assert.Equal(t, table.Back, p.Cards[0].Shows)
+	assert.Empty(t, p.Cards[0].Name)
+	assert.Equal(t, "back-letters", p.Cards[0].Picture.Full)
+}
+
+func TestOfAnothersHandOneSeesCountAndVeils(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 2}, table.Draw{From: "weather"})
+	own, other := r.place(1, "satchel/1"), r.place(2, "satchel/1")
+	assert.Len(t, own.Cards, 3)
+	assert.Equal(t, "Letter 19", own.Cards[0].Name)
+	assert.Equal(t, table.Front, own.Cards[0].Shows)
+	assert.Equal(t, table.Back, own.Cards[0].Side)
+	assert.Empty(t, other.Cards)
+	assert.Equal(t, 3, other.Count)
+	assert.Equal(t, []Veil{
+		{Deck: "letters", Picture: table.Picture{Small: "veil-letters.small", Full: "veil-letters"}, Count: 2},
+		{Deck: "weather", Picture: table.Picture{Small: "veil-weather.small", Full: "veil-weather"}, Count: 1},
+	}, other.Veils)
+}
+
+func TestIntoAVaultNobodySees(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", To: "vault"})
+	for viewer := range Viewer(players + 1) {
+		assert.Empty(t, r.place(viewer, "vault").Cards)
+	}
+}
+
+func TestOnlyWhoHoldsAHandleCanUseIt(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters"})
+	mine := r.place(1, "satchel/1").Cards[0].Handle
+	flip := table.Flip{Pick: table.Pick{Cards: []table.CardID{mine}}}
+	assert.Equal(t, []table.CardID{20}, r.gate.Bind(flip, 1).(table.Flip).Cards)
+	assert.Equal(t, []table.CardID{0}, r.gate.Bind(flip, 2).(table.Flip).Cards)
+	guess := table.Flip{Pick: table.Pick{Cards: []table.CardID{20}}}
+	assert.Equal(t, []table.CardID{0}, r.gate.Bind(guess, 1).(table.Flip).Cards, "a card's own id is no handle")
+	all := table.All{Actions: table.Actions{flip}}
+	bound := r.gate.Bind(all, 1).(table.All).Actions[0].(table.Flip)
+	assert.Equal(t, []table.CardID{20}, bound.Cards)
+}
+
+func TestACardKeepsItsHandleWhileEverybodyFollowsIt(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", To: "dock/1"})
+	handle := r.place(2, "dock/1").Cards[0].Handle
+	require.True(t, r.play(tabletest.Move{Actor: 1, Action: table.Move{Pick: table.Pick{From: "dock/1"}, To: table.Target{Place: "sky"}}}))
+	assert.Equal(t, handle, r.place(2, "sky").Cards[0].Handle)
+	require.True(t, r.play(tabletest.Move{Actor: 1, Action: table.Draw{From: "sky"}}))
+	assert.NotEqual(t, handle, r.place(1, "satchel/1").Cards[0].Handle, "seat 2 lost sight of it")
+}
+
+func TestALineNamesACardOnlyToWhoSawIt(t *testing.T) {
+	r := opened(t)
+	_, deeds, _ := r.table.Apply(1, table.Draw{From: "letters", Count: 2}, chance.Derive(chance.Seed{}, 1, ""))
+	assert.Equal(t, "draw 2 from letters to my hand  # Letter 19, Letter 18", r.gate.Log(deeds, 1)[0].Text)
+	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 2)[0].Text)
+	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 0)[0].Text)
+}
+
+func TestNoCardIDLeavesTheGate(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 5}, table.Draw{From: "weather", To: "sky"})
+	text, err := json.Marshal(r.gate.View(r.table, 1))
+	require.NoError(t, err)
+	for _, p := range r.gate.View(r.table, 1).Places {
+		for _, card := range p.Cards {
+			assert.Greater(t, uint64(card.Handle), uint64(1)<<(handleBits-1)-1)
+		}
+	}
+	assert.NotContains(t, string(text), `"place":`)
+}
+
+func TestInnerMovementOfAHandIsShownToItsOwnerOnly(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 4})
+	edits, deeds, _ := r.table.Apply(1, table.Shuffle{Place: "satchel/1"}, chance.Derive(chance.Seed{}, 1, ""))
+	touched := r.gate.Settle(r.table, edits)
+	assert.False(t, r.gate.Changes(r.table, touched, deeds, 1).Empty())
+	assert.True(t, r.gate.Changes(r.table, touched, deeds, 2).Empty())
+	assert.Equal(t, []Viewer{1}, r.gate.Private(r.table, touched, deeds))
+}
