@@ -1,0 +1,164 @@
+package kit
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"maps"
+	"regexp"
+	"slices"
+	"strings"
+
+	"damselfly/internal/core/table"
+)
+
+var keyShape = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
+
+// check finds the mistakes in kit.yaml that need no picture to be seen.
+func (k *Kit) check() error {
+	if k.Kit != Version {
+		return k.mistake("$.kit", "this service reads kits of version %d; \"kit\" says %d", Version, k.Kit)
+	}
+	var all []error
+	note := func(path, format string, args ...any) { all = append(all, k.mistake(path, format, args...)) }
+	if strings.TrimSpace(k.Name) == "" || len(k.Name) > 80 {
+		note("$.name", "a kit needs a name of 1 to 80 letters")
+	}
+	if k.Seats < 1 || k.Seats > table.MaxSeats {
+		note("$.seats", "seats must be from 1 to %d, not %d", table.MaxSeats, k.Seats)
+	}
+	for _, name := range slices.Sorted(maps.Keys(k.Sheets)) {
+		s, path := k.Sheets[name], "$.sheets."+name
+		if !fs.ValidPath(s.File) {
+			note(path+".file", "%q is no file inside the kit's folder", s.File)
+		}
+		if (s.Columns == 0) != (s.Rows == 0) {
+			note(path, "give columns and rows, or neither to have them guessed")
+		}
+	}
+	cards := 0
+	for _, key := range slices.Sorted(maps.Keys(k.Decks)) {
+		cards += k.checkDeck(key, note)
+	}
+	if cards > MaxCards {
+		note("$.decks", "the decks have %d cards; a kit may have %d", cards, MaxCards)
+	}
+	k.checkTable(note)
+	return errors.Join(all...)
+}
+
+type noter func(path, format string, args ...any)
+
+// checkDeck returns how many cards the deck has at least.
+func (k *Kit) checkDeck(key string, note noter) (cards int) {
+	d, path := k.Decks[key], "$.decks."+key
+	if !keyShape.MatchString(key) {
+		note(path, "a key has small letters, digits and hyphens, at most 40; %q does not", key)
+	}
+	if _, known := k.Sheets[d.Sheet]; !known {
+		note(path+".sheet", "there is no sheet %q; there is %s", d.Sheet, list(slices.Sorted(maps.Keys(k.Sheets))))
+	}
+	oneOf(note, path+".lie", d.Lie, "", "upright", "landscape")
+	oneOf(note, path+".outline", d.Outline, "", "rounded", "square", "hexagon", "oval")
+	pair(note, path+".size", d.Size, 5, 500)
+	if d.Back == (Face{}) {
+		note(path+".back", "say what is on the back: a cell of the sheet, or a file")
+	}
+	if z := k.zone(d.Home); z == nil || z.Each != "" {
+		note(path+".home", "home must be one of the table's zones that is not for each seat; %q is not", d.Home)
+	}
+	keys := map[string]int{}
+	for i, design := range d.Designs {
+		at := fmt.Sprintf("%s.designs[%d]", path, i)
+		if design.Cell < 1 {
+			note(at, "design %d needs a cell, numbered from 1", i+1)
+		}
+		if !keyShape.MatchString(design.Key) {
+			note(at, "design %d needs a key of small letters, digits and hyphens; it says %q", i+1, design.Key)
+		}
+		if first, twice := keys[design.Key]; twice {
+			note(at+".key", "design %d has the key %q, which design %d has already", i+1, design.Key, first)
+		}
+		keys[design.Key] = i + 1
+		if design.Copies != nil && (*design.Copies < 0 || *design.Copies > 1000) {
+			note(at+".copies", "copies must be from 0 to 1000, not %d", *design.Copies)
+		}
+		cards += design.copies()
+	}
+	return cards
+}
+
+func (d Design) copies() int {
+	if d.Copies == nil {
+		return 1
+	}
+	return *d.Copies
+}
+
+func (k *Kit) checkTable(note noter) {
+	if pair(note, "$.table.size", k.Table.Size, 50, 20_000); k.Table.Size == nil {
+		note("$.table", "the table needs a size: [width, height] in millimetres")
+	}
+	if len(k.Table.Zones) > MaxZones {
+		note("$.table.zones", "the table has %d zones; it may have %d", len(k.Table.Zones), MaxZones)
+		return
+	}
+	keys := map[string]bool{}
+	for i, z := range k.Table.Zones {
+		path := fmt.Sprintf("$.table.zones[%d]", i)
+		if !keyShape.MatchString(z.Key) {
+			note(path, "zone %d needs a key of small letters, digits and hyphens; it says %q", i+1, z.Key)
+		}
+		if keys[z.Key] {
+			note(path+".key", "two zones have the key %q", z.Key)
+		}
+		keys[z.Key] = true
+		oneOf(note, path+".kind", z.Kind, "pile", "row", "hand")
+		oneOf(note, path+".each", z.Each, "", "seat")
+		oneOf(note, path+".sight", z.Sight, "", "open", "owner", "none")
+		oneOf(note, path+".arrival", z.Arrival, "", "as-it-is", "front", "back")
+		if (z.Kind == "hand" || z.Sight == "owner") && z.Each != "seat" {
+			note(path, "zone %q belongs to a seat, so it needs \"each: seat\"", z.Key)
+		}
+		if z.Each == "" && z.At == nil {
+			note(path, "zone %q needs a place: at: [x, y] in millimetres", z.Key)
+		}
+		if z.Capacity < 0 {
+			note(path+".capacity", "capacity must be at least 1")
+		}
+		pair(note, path+".at", z.At, 0, 20_000)
+		pair(note, path+".size", z.Size, 5, 20_000)
+	}
+}
+
+func (k *Kit) zone(key string) *Zone {
+	for i := range k.Table.Zones {
+		if k.Table.Zones[i].Key == key {
+			return &k.Table.Zones[i]
+		}
+	}
+	return nil
+}
+
+func oneOf(note noter, path, value string, allowed ...string) {
+	if !slices.Contains(allowed, value) {
+		note(path, "%q is not one of %s", value, list(slices.DeleteFunc(allowed, func(a string) bool { return a == "" })))
+	}
+}
+
+// pair checks two lengths, if they are given.
+func pair(note noter, path string, values []float64, least, most float64) {
+	if values == nil {
+		return
+	}
+	if len(values) != 2 || min(values[0], values[1]) < least || max(values[0], values[1]) > most {
+		note(path, "expected two numbers from %g to %g millimetres, such as [63, 88]", least, most)
+	}
+}
+
+func list(names []string) string {
+	if len(names) == 0 {
+		return "none"
+	}
+	return `"` + strings.Join(names, `", "`) + `"`
+}

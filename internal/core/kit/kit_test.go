@@ -1,0 +1,222 @@
+package kit_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/binary"
+	"hash/crc32"
+	"image/png"
+	"io/fs"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/table"
+)
+
+// marshPost is the demo's folder as files that a test may change.
+func marshPost(t testing.TB) fstest.MapFS {
+	files := fstest.MapFS{}
+	for _, name := range []string{"kit.yaml", "weather.png"} {
+		text, err := fs.ReadFile(demo.Kit(), name)
+		require.NoError(t, err)
+		files[name] = &fstest.MapFile{Data: text}
+	}
+	return files
+}
+
+// edited is Marsh Post with one text of kit.yaml replaced.
+func edited(t testing.TB, old, new string) fstest.MapFS {
+	files := marshPost(t)
+	text := string(files["kit.yaml"].Data)
+	require.Contains(t, text, old)
+	files["kit.yaml"].Data = []byte(strings.Replace(text, old, new, 1))
+	return files
+}
+
+func make(folder fs.FS) (*kit.Result, error) {
+	k, err := kit.Read(folder)
+	if err != nil {
+		return nil, err
+	}
+	return k.Make()
+}
+
+func TestTheDemoKitIsMadeWithoutAWarning(t *testing.T) {
+	result, err := make(marshPost(t))
+	require.NoError(t, err)
+	assert.Empty(t, result.Warnings)
+	d := result.Made.Decks[0]
+	assert.Equal(t, 22, d.Cards())
+	assert.Len(t, d.Designs, 12)
+	assert.NotEqual(t, d.Veil, d.Designs["calm"].Back)
+	full, err := png.Decode(bytes.NewReader(result.Pictures[d.Designs["calm"].Front.Full]))
+	require.NoError(t, err)
+	assert.Equal(t, 352, full.Bounds().Dx())
+}
+
+func TestATableIsLaidForAnyNumberOfSeats(t *testing.T) {
+	result, err := make(marshPost(t))
+	require.NoError(t, err)
+	for seats := 1; seats <= table.MaxSeats; seats++ {
+		tab := &table.Table{}
+		tab.Fold(result.Made.Lay(seats))
+		assert.Len(t, tab.Chairs, seats)
+		assert.Len(t, tab.Places, 3+2*seats)
+		assert.Len(t, tab.Places["weather"].Cards, 22)
+		assert.Equal(t, table.OwnerOnly, tab.HandOf(table.Seat(seats)).Sight)
+	}
+}
+
+func TestMistakesNameTheirPlace(t *testing.T) {
+	for name, c := range map[string]struct{ old, new, want string }{
+		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 1: ',' or ']' must be specified"},
+		"unknown field":   {"seats: 5", "chairs: 5", `kit.yaml, line 5, column 1: unknown field "chairs"`},
+		"wrong type":      {"seats: 5", "seats: many", "kit.yaml, line 5, column 8: cannot unmarshal string into Go struct field Manifest.Seats of type int"},
+		"version":         {"kit: 1", "kit: 2", `kit.yaml, line 2, column 6: this service reads kits of version 1; "kit" says 2`},
+		"seats":           {"seats: 5", "seats: 50", "kit.yaml, line 5, column 8: seats must be from 1 to 12, not 50"},
+		"beyond the grid": {"cell: 12,", "cell: 17,", "kit.yaml, line 31, column 9: cell 17 is beyond the grid of weather.png: 4 columns × 4 rows are 16 cells"},
+		"empty cell":      {"cell: 12,", "cell: 13,", "kit.yaml, line 31, column 9: cell 13 of weather.png is empty"},
+		"key twice":       {"key: ice", "key: calm", `kit.yaml, line 31, column 25: design 12 has the key "calm", which design 1 has already`},
+		"no such sheet":   {"sheet: weather", "sheet: wether", `kit.yaml, line 12, column 12: there is no sheet "wether"; there is "weather"`},
+		"lie":             {"lie: landscape", "lie: sideways", `kit.yaml, line 13, column 10: "sideways" is not one of "upright", "landscape"`},
+		"missing file":    {"weather.png", "whether.png", "whether.png: this file is not in the kit"},
+		"climbing file":   {"weather.png", "../weather.png", `kit.yaml, line 8, column 19: "../weather.png" is no file inside the kit's folder`},
+		"hand for nobody": {"kind: hand, each: seat", "kind: hand", `kit.yaml, line 39, column 7: zone "satchel" belongs to a seat, so it needs "each: seat"`},
+		"alias":           {"seats: 5", "seats: &five 5", "kit.yaml, line 5, column 8: anchors and aliases (& and *) are not taken here; write the value out"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			_, err := make(edited(t, c.old, c.new))
+			require.Error(t, err)
+			assert.Contains(t, err.Error(), c.want)
+		})
+	}
+}
+
+func TestAWrongColumnCountIsSeenBeforeAnythingIsMade(t *testing.T) {
+	files := edited(t, "columns: 4, rows: 4", "columns: 5, rows: 4")
+	_, err := make(files)
+	require.Error(t, err)
+	all := err.Error()
+	assert.Contains(t, all, "kit.yaml, line 17, column 11: cell 16 of weather.png is empty")
+	assert.Contains(t, all, "weather.png: the width does not divide evenly: 1408 pixels over 5 columns leave 3")
+	assert.Contains(t, all, "weather.png: cell 1 (column 1, row 1): the cut to cell 2 runs through content")
+	assert.Contains(t, all, "weather.png: cells with content that no deck uses: 13 14 18 19 20")
+}
+
+func TestLeftOutDesignsAreTheCellsWithContent(t *testing.T) {
+	files := marshPost(t)
+	text, _, _ := strings.Cut(string(files["kit.yaml"].Data), "    designs:")
+	_, rest, _ := strings.Cut(string(files["kit.yaml"].Data), "\ntable:")
+	files["kit.yaml"].Data = []byte(text + "\ntable:" + rest)
+	result, err := make(files)
+	require.NoError(t, err)
+	assert.Equal(t, 12, result.Made.Decks[0].Cards(), "empty cells, back and veil are no cards")
+}
+
+// zipped packs files; names are taken as they are.
+func zipped(t testing.TB, files map[string][]byte) []byte {
+	var out bytes.Buffer
+	w := zip.NewWriter(&out)
+	for name, text := range files {
+		f, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = f.Write(text)
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	return out.Bytes()
+}
+
+func TestAZipIsAKitToo(t *testing.T) {
+	files := marshPost(t)
+	for _, prefix := range []string{"", "marsh-post/"} {
+		folder, err := kit.OpenZip(zipped(t, map[string][]byte{
+			prefix + "kit.yaml": files["kit.yaml"].Data, prefix + "weather.png": files["weather.png"].Data,
+		}))
+		require.NoError(t, err)
+		_, err = make(folder)
+		require.NoError(t, err)
+	}
+}
+
+func TestHostileZipsAreRefused(t *testing.T) {
+	files := marshPost(t)
+	many := map[string][]byte{"kit.yaml": nil}
+	for i := range kit.MaxEntries {
+		many[strings.Repeat("a", i%50+1)+string(rune('a'+i%26))+strings.Repeat("b", i/50)] = nil
+	}
+	for name, c := range map[string]struct {
+		zip  []byte
+		want string
+	}{
+		"climbing":    {zipped(t, map[string][]byte{"kit.yaml": files["kit.yaml"].Data, "../../etc/passwd": nil}), `the zip: the entry "../../etc/passwd" leads out of the kit's folder`},
+		"absolute":    {zipped(t, map[string][]byte{"/kit.yaml": nil}), `the zip: the entry "/kit.yaml" leads out of the kit's folder`},
+		"backslash":   {zipped(t, map[string][]byte{`..\kit.yaml`: nil}), `leads out of the kit's folder`},
+		"no kit.yaml": {zipped(t, map[string][]byte{"weather.png": nil}), "the zip: holds no kit.yaml at its top or in its only folder"},
+		"no zip":      {[]byte("hello"), "the zip: cannot be opened: zip: not a valid zip file; zip the kit's folder again"},
+		"many":        {zipped(t, many), "entries; it may have 2000"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			_, err := kit.OpenZip(c.zip)
+			require.Error(t, err)
+			assert.Contains(t, err.Error(), c.want)
+		})
+	}
+}
+
+// hugePNG is a PNG whose header says 60,000 × 60,000 pixels.
+func hugePNG() []byte {
+	header := binary.BigEndian.AppendUint32([]byte("IHDR"), 60_000)
+	header = binary.BigEndian.AppendUint32(header, 60_000)
+	header = append(header, 8, 6, 0, 0, 0)
+	file := append([]byte("\x89PNG\r\n\x1a\n"), 0, 0, 0, 13)
+	file = append(file, header...)
+	return binary.BigEndian.AppendUint32(file, crc32.ChecksumIEEE(header))
+}
+
+func TestDamagedPicturesAreRefused(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func([]byte) []byte
+		want   string
+	}{
+		"truncated":  {func(b []byte) []byte { return b[:len(b)/2] }, "weather.png: the png picture is cut short or damaged (png: invalid format: not enough pixel data); export it again"},
+		"huge":       {func([]byte) []byte { return hugePNG() }, "weather.png: the picture is 60000 × 60000 pixels; at most 67 million pixels are taken, such as 8192 × 8192"},
+		"no picture": {func([]byte) []byte { return []byte("hello") }, "weather.png: this is no PNG, JPEG, GIF or WebP picture"},
+		"empty":      {func([]byte) []byte { return nil }, "weather.png: the file is empty"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			files := marshPost(t)
+			files["weather.png"].Data = c.change(files["weather.png"].Data)
+			_, err := make(files)
+			require.Error(t, err)
+			assert.Contains(t, err.Error(), c.want)
+		})
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	files := marshPost(f)
+	f.Add(files["kit.yaml"].Data)
+	f.Add([]byte("kit: 1\nname: &a [*a]\n"))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: text}, "weather.png": files["weather.png"]})
+		if err == nil && k.Seats > 0 {
+			_, _ = k.Make()
+		}
+	})
+}
+
+func FuzzOpenZip(f *testing.F) {
+	f.Add(zipped(f, map[string][]byte{"kit.yaml": []byte("kit: 1")}))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		if folder, err := kit.OpenZip(text); err == nil {
+			_, _ = kit.Read(folder)
+		}
+	})
+}

@@ -1,0 +1,96 @@
+package kit
+
+import (
+	"cmp"
+	"fmt"
+
+	"damselfly/internal/core/table"
+)
+
+// colours of the seats, in their order; each tells apart on light and dark.
+var colours = []string{
+	"#0f766e", "#b45309", "#6d28d9", "#be123c", "#1d4ed8", "#4d7c0f",
+	"#a21caf", "#0e7490", "#c2410c", "#4338ca", "#15803d", "#9f1239",
+}
+
+// Lay gives the edits that lay a table for a number of seats: its zones, and
+// every deck face down at its home, in the order of its designs.
+func (m Made) Lay(seats int) table.Edits {
+	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1]}
+	edits := table.Edits{table.PutSettings{After: settings}}
+	for seat := 1; seat <= seats; seat++ {
+		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Colour: colours[seat-1]}})
+	}
+	for _, z := range m.Table.Zones {
+		if z.Each == "" {
+			edits = append(edits, put(m.place(z)))
+			continue
+		}
+		for seat := 1; seat <= seats; seat++ {
+			p := m.place(z)
+			p.ID = table.PlaceID(fmt.Sprintf("%s/%d", z.Key, seat))
+			p.Owner = table.Seat(seat)
+			p.X, p.Y = m.edge(seat, seats, p.High)
+			edits = append(edits, put(p))
+		}
+	}
+	card := table.CardID(0)
+	for _, d := range m.Decks {
+		deck := d.Deck
+		mint := table.Mint{Place: deck.Home}
+		for _, c := range d.Copies {
+			for range c.Copies {
+				card++
+				mint.Cards = append(mint.Cards, table.Minted{ID: card, Deck: deck.Key, Design: c.Design, Side: table.Back})
+			}
+		}
+		edits = append(edits, table.PutDeck{After: &deck}, mint)
+	}
+	return edits
+}
+
+func put(p table.Place) table.Edit { return table.PutPlace{After: &p} }
+
+// place is a zone as it lies on the table.
+func (m Made) place(z Zone) table.Place {
+	p := table.Place{
+		ID: table.PlaceID(z.Key), Name: cmp.Or(z.Name, z.Key), Kind: table.Kind(z.Kind), Capacity: z.Capacity,
+		Sight: table.Sight(cmp.Or(z.Sight, "open")), Arrival: table.Arrival{Bottom: z.Under},
+	}
+	if z.Kind == "hand" && z.Sight == "" {
+		p.Sight = table.OwnerOnly
+	}
+	if z.Arrival != "as-it-is" {
+		p.Arrival.Side = table.Side(z.Arrival)
+	}
+	if z.At != nil {
+		p.X, p.Y = z.At[0], z.At[1]
+	}
+	p.Wide, p.High = m.largest()
+	if z.Size != nil {
+		p.Wide, p.High = z.Size[0], z.Size[1]
+	}
+	return p
+}
+
+// largest is the size that holds a card of any deck.
+func (m Made) largest() (wide, high float64) {
+	for _, d := range m.Decks {
+		wide, high = max(wide, d.Wide), max(high, d.High)
+	}
+	return max(wide, 20), max(high, 20)
+}
+
+// edge is where a seat's zones lie: the first half of the seats along the
+// lower edge, the others along the upper one, evenly spread.
+func (m Made) edge(seat, seats int, high float64) (x, y float64) {
+	const rim = 14 // millimetres
+	lower := (seats + 1) / 2
+	index, of := seat-1, lower
+	y = m.Table.Size[1] - high/2 - rim
+	if seat > lower {
+		index, of = seat-1-lower, seats-lower
+		y = high/2 + rim
+	}
+	return m.Table.Size[0] * (float64(index) + 0.5) / float64(of), y
+}

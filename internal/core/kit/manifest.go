@@ -1,0 +1,219 @@
+// Package kit reads everything that is needed to play one game: a folder, or
+// one zip of it, with a kit.yaml. The format is described in docs/kit.md.
+//
+//	k, err := kit.Read(folder)       // kit.yaml, checked for mistakes
+//	made, err := k.Make()            // sheets looked over and cut
+//	edits := made.Lay(5)             // a table for five seats
+package kit
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+
+	"damselfly/internal/core/sheet"
+)
+
+// Version is the version of the format that this package reads.
+const Version = 1
+
+// Limits of a kit. A larger one is refused with the limit in the error.
+const (
+	MaxManifest = 1 << 20  // bytes of kit.yaml
+	MaxFile     = 96 << 20 // bytes of one file
+	MaxCards    = 20_000   // cards of all decks together
+	MaxZones    = 500
+)
+
+// Manifest is kit.yaml.
+type Manifest struct {
+	Kit    int              `yaml:"kit"`
+	Name   string           `yaml:"name"`
+	About  string           `yaml:"about"`
+	Seats  int              `yaml:"seats"`
+	Sheets map[string]Sheet `yaml:"sheets"`
+	Decks  map[string]Deck  `yaml:"decks"`
+	Table  Table            `yaml:"table"`
+}
+
+// Sheet is a picture and how its cells lie.
+type Sheet struct {
+	File    string `yaml:"file"`
+	Columns int    `yaml:"columns"`
+	Rows    int    `yaml:"rows"`
+	Margin  int    `yaml:"margin"`
+	Gutter  int    `yaml:"gutter"`
+}
+
+// Grid is how the cells lie.
+func (s Sheet) Grid() sheet.Grid {
+	return sheet.Grid{Columns: s.Columns, Rows: s.Rows, Margin: s.Margin, Gutter: s.Gutter}
+}
+
+// Deck is a list of designs cut from a sheet.
+type Deck struct {
+	Sheet   string    `yaml:"sheet"`
+	Lie     string    `yaml:"lie"`     // upright or landscape
+	Size    []float64 `yaml:"size"`    // millimetres, width and height as the card lies
+	Outline string    `yaml:"outline"` // rounded, square, hexagon or oval
+	Back    Face      `yaml:"back"`
+	Veil    *Face     `yaml:"veil"` // the back if left out
+	Home    string    `yaml:"home"`
+	Designs []Design  `yaml:"designs"` // every cell with content if left out
+}
+
+// Face is a side that several cards share: a cell of the deck's sheet, or a
+// picture of its own.
+type Face struct {
+	Cell int    `yaml:"cell"`
+	File string `yaml:"file"`
+}
+
+// Design is one card and how often it is there.
+type Design struct {
+	Cell   int    `yaml:"cell"`
+	Key    string `yaml:"key"`
+	Name   string `yaml:"name"`
+	Copies *int   `yaml:"copies"` // 1 if left out
+}
+
+// Table is how a table is laid.
+type Table struct {
+	Size  []float64 `yaml:"size"` // millimetres
+	Zones []Zone    `yaml:"zones"`
+}
+
+// Zone is a place on the table, or one for each seat.
+type Zone struct {
+	Key      string    `yaml:"key"`
+	Name     string    `yaml:"name"` // the key if left out
+	Kind     string    `yaml:"kind"` // pile, row or hand
+	Each     string    `yaml:"each"` // "seat": one for each
+	Sight    string    `yaml:"sight"`
+	Arrival  string    `yaml:"arrival"` // as-it-is, front or back
+	Under    bool      `yaml:"under"`   // arriving cards go under, or to the left
+	Capacity int       `yaml:"capacity"`
+	At       []float64 `yaml:"at"`   // centre, millimetres from the upper left corner
+	Size     []float64 `yaml:"size"` // millimetres
+}
+
+// Mistake is something wrong in a kit: which file, where in it, and what.
+type Mistake struct {
+	File   string
+	Line   int // from 1; 0 if the file as a whole is meant
+	Column int
+	Text   string
+}
+
+func (m *Mistake) Error() string {
+	if m.Line == 0 {
+		return m.File + ": " + m.Text
+	}
+	return fmt.Sprintf("%s, line %d, column %d: %s", m.File, m.Line, m.Column, m.Text)
+}
+
+// Kit is a kit.yaml that was read, and the folder it stands in.
+type Kit struct {
+	Manifest
+	folder fs.FS
+	source *ast.File // to say where a mistake is
+}
+
+const manifestFile = "kit.yaml"
+
+// Read reads and checks the kit.yaml of a folder. The error is a *Mistake
+// where the maker can mend it, and joins all mistakes that were found.
+func Read(folder fs.FS) (*Kit, error) {
+	text, err := readFile(folder, manifestFile, MaxManifest)
+	if err != nil {
+		return nil, err
+	}
+	k := &Kit{folder: folder}
+	if k.source, err = parser.ParseBytes(text, 0); err != nil {
+		return nil, yamlMistake(err)
+	}
+	if err := refuseAliases(k.source); err != nil {
+		return nil, err
+	}
+	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
+	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {
+		return nil, &Mistake{manifestFile, 0, 0, "the file is empty; it begins with \"kit: 1\""}
+	} else if err != nil {
+		return nil, yamlMistake(err)
+	}
+	return k, k.check()
+}
+
+// yamlMistake turns the YAML library's error into a mistake with its place.
+func yamlMistake(err error) error {
+	m := &Mistake{File: manifestFile, Text: err.Error()}
+	var y yaml.Error
+	if errors.As(err, &y) {
+		m.Text = y.GetMessage()
+		if t := y.GetToken(); t != nil && t.Position != nil {
+			m.Line, m.Column = t.Position.Line, t.Position.Column
+		}
+	}
+	return m
+}
+
+// refuseAliases keeps small files from growing without bound when read.
+func refuseAliases(file *ast.File) error {
+	finder := &aliasFinder{}
+	for _, doc := range file.Docs {
+		ast.Walk(finder, doc)
+	}
+	if finder.found == nil {
+		return nil
+	}
+	at := finder.found.GetToken().Position
+	return &Mistake{manifestFile, at.Line, at.Column, "anchors and aliases (& and *) are not taken here; write the value out"}
+}
+
+type aliasFinder struct{ found ast.Node }
+
+func (f *aliasFinder) Visit(n ast.Node) ast.Visitor {
+	if t := n.Type(); f.found == nil && (t == ast.AliasType || t == ast.AnchorType) {
+		f.found = n
+	}
+	return f
+}
+
+// mistake is a mistake at a path of kit.yaml, such as "$.decks.weather.back".
+func (k *Kit) mistake(path, format string, args ...any) error {
+	m := &Mistake{File: manifestFile, Text: fmt.Sprintf(format, args...)}
+	if p, err := yaml.PathString(path); err == nil {
+		if node, err := p.FilterFile(k.source); err == nil && node != nil {
+			if t := node.GetToken(); t != nil && t.Position != nil {
+				m.Line, m.Column = t.Position.Line, t.Position.Column
+			}
+		}
+	}
+	return m
+}
+
+// readFile reads a file of a kit up to a size.
+func readFile(folder fs.FS, name string, limit int64) ([]byte, error) {
+	file, err := folder.Open(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, &Mistake{File: name, Text: "this file is not in the kit"}
+	}
+	if err != nil {
+		return nil, &Mistake{File: name, Text: "cannot be read: " + err.Error()}
+	}
+	defer file.Close()
+	text, err := io.ReadAll(io.LimitReader(file, limit+1))
+	if err != nil {
+		return nil, &Mistake{File: name, Text: "cannot be read: " + err.Error()}
+	}
+	if int64(len(text)) > limit {
+		return nil, &Mistake{File: name, Text: fmt.Sprintf("has more than %d MiB, which is the most a file of its kind may have", limit>>20)}
+	}
+	return text, nil
+}

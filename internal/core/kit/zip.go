@@ -1,0 +1,49 @@
+package kit
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"io/fs"
+	"path"
+	"strings"
+)
+
+// Limits of a zip. Its sizes are read off its directory and again while
+// unpacking, which may not exceed them either.
+const (
+	MaxZip      = 256 << 20 // bytes of the zip
+	MaxEntries  = 2000
+	MaxUnpacked = 768 << 20 // bytes of all files
+)
+
+// OpenZip opens a kit that is one zip. The kit.yaml may stand at its top or in
+// its only folder.
+func OpenZip(text []byte) (fs.FS, error) {
+	const file = "the zip"
+	r, err := zip.NewReader(bytes.NewReader(text), int64(len(text)))
+	if err != nil && r == nil {
+		return nil, &Mistake{File: file, Text: "cannot be opened: " + err.Error() + "; zip the kit's folder again"}
+	}
+	if len(r.File) > MaxEntries {
+		return nil, &Mistake{File: file, Text: fmt.Sprintf("has %d entries; it may have %d", len(r.File), MaxEntries)}
+	}
+	var unpacked uint64
+	top := ""
+	for _, f := range r.File {
+		name := strings.TrimSuffix(f.Name, "/")
+		if !fs.ValidPath(name) || strings.ContainsAny(name, "\\:") {
+			return nil, &Mistake{File: file, Text: fmt.Sprintf("the entry %q leads out of the kit's folder", f.Name)}
+		}
+		if unpacked += f.UncompressedSize64; unpacked > MaxUnpacked || f.UncompressedSize64 > MaxUnpacked {
+			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}
+		}
+		if path.Base(name) == manifestFile && (top == "" || len(name) < len(top)) {
+			top = name
+		}
+	}
+	if top == "" || strings.Count(top, "/") > 1 {
+		return nil, &Mistake{File: file, Text: "holds no kit.yaml at its top or in its only folder"}
+	}
+	return fs.Sub(r, path.Dir(top))
+}

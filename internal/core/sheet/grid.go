@@ -1,0 +1,63 @@
+package sheet
+
+import (
+	"fmt"
+	"image"
+	"image/draw"
+)
+
+// MaxCells bounds columns × rows of one sheet.
+const MaxCells = 1000
+
+// Grid is how the cells lie on a sheet. Margin and Gutter are pixels: the rim
+// around all cells, and the space between two.
+type Grid struct {
+	Columns int `json:"columns"`
+	Rows    int `json:"rows"`
+	Margin  int `json:"margin,omitempty"`
+	Gutter  int `json:"gutter,omitempty"`
+}
+
+// Cells is how many cells the grid has.
+func (g Grid) Cells() int { return g.Columns * g.Rows }
+
+// Fits says why a grid cannot lie on a picture of a size, nil if it can.
+func (g Grid) Fits(size image.Point) error {
+	if g.Columns < 1 || g.Rows < 1 {
+		return fmt.Errorf("columns and rows must be at least 1, not %d and %d", g.Columns, g.Rows)
+	}
+	if g.Columns > MaxCells || g.Rows > MaxCells || g.Cells() > MaxCells {
+		return fmt.Errorf("%d columns × %d rows are more than %d cells", g.Columns, g.Rows, MaxCells)
+	}
+	if g.Margin < 0 || g.Gutter < 0 || g.Margin > size.X || g.Gutter > size.X {
+		return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %d and %d", size.X, g.Margin, g.Gutter)
+	}
+	if w, h := g.usable(size); w < 8*g.Columns || h < 8*g.Rows {
+		return fmt.Errorf("%d columns × %d rows leave cells under 8 pixels on a picture of %d × %d", g.Columns, g.Rows, size.X, size.Y)
+	}
+	return nil
+}
+
+// usable is the size of the picture without margins and gutters.
+func (g Grid) usable(size image.Point) (w, h int) {
+	return size.X - 2*g.Margin - (g.Columns-1)*g.Gutter, size.Y - 2*g.Margin - (g.Rows-1)*g.Gutter
+}
+
+// Cell is the rectangle of a cell, numbered from 1. All cells have the same
+// size; where the picture does not divide evenly, the surplus pixels lie
+// between cells, so that the error never adds up.
+func (g Grid) Cell(size image.Point, number int) image.Rectangle {
+	w, h := g.usable(size)
+	column, row := (number-1)%g.Columns, (number-1)/g.Columns
+	x := g.Margin + column*w/g.Columns + column*g.Gutter
+	y := g.Margin + row*h/g.Rows + row*g.Gutter
+	return image.Rect(x, y, x+w/g.Columns, y+h/g.Rows)
+}
+
+// Cut returns the picture of one cell.
+func Cut(sheet *image.NRGBA, g Grid, number int) *image.NRGBA {
+	from := g.Cell(sheet.Rect.Size(), number)
+	card := image.NewNRGBA(image.Rect(0, 0, from.Dx(), from.Dy()))
+	draw.Draw(card, card.Rect, sheet, from.Min, draw.Src)
+	return card
+}

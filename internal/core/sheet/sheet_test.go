@@ -1,0 +1,163 @@
+package sheet_test
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
+	"image/png"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/sheet"
+)
+
+// drawn makes a sheet of cards with a border, a title bar and blots of their
+// own, the last few cells empty.
+func drawn(g sheet.Grid, wide, high, empty int) *image.NRGBA {
+	picture := image.NewNRGBA(image.Rect(0, 0, g.Columns*wide, g.Rows*high))
+	draw.Draw(picture, picture.Rect, image.White, image.Point{}, draw.Src)
+	s := chance.Derive(chance.Seed{byte(g.Columns), byte(g.Rows)}, uint64(wide), "")
+	shade := func() color.NRGBA {
+		w := s.Word()
+		return color.NRGBA{uint8(w), uint8(w >> 8), uint8(w >> 16), 255}
+	}
+	for cell := 1; cell <= g.Cells()-empty; cell++ {
+		r := g.Cell(picture.Rect.Size(), cell)
+		draw.Draw(picture, r, image.NewUniform(color.NRGBA{30, 40, 50, 255}), image.Point{}, draw.Src)
+		inner := r.Inset(4)
+		draw.Draw(picture, inner, image.NewUniform(shade()), image.Point{}, draw.Src)
+		for range 24 {
+			x, y := inner.Min.X+int(s.Below(uint64(inner.Dx()))), inner.Min.Y+int(s.Below(uint64(inner.Dy())))
+			blot := image.Rect(x, y, x+wide/5, y+high/6).Intersect(inner)
+			draw.Draw(picture, blot, image.NewUniform(shade()), image.Point{}, draw.Src)
+		}
+	}
+	return picture
+}
+
+func TestTheGridIsGuessed(t *testing.T) {
+	right, all := 0, 0
+	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 10, Rows: 7}, {Columns: 3, Rows: 2}, {Columns: 6, Rows: 2}, {Columns: 5, Rows: 8}, {Columns: 2, Rows: 2}} {
+		for _, size := range []image.Point{{126, 176}, {176, 126}, {150, 150}} {
+			for _, empty := range []int{0, 2} {
+				if empty >= g.Columns {
+					continue
+				}
+				all++
+				guesses := sheet.Guess(drawn(g, size.X, size.Y, empty))
+				if guesses[0].Grid == g {
+					right++
+				} else {
+					t.Logf("%d × %d of %v, %d empty: guessed %+v", g.Columns, g.Rows, size, empty, guesses[0])
+				}
+			}
+		}
+	}
+	t.Logf("%d of %d guessed right", right, all)
+	assert.GreaterOrEqual(t, right*100, all*95)
+	assert.Equal(t, sheet.Grid{Columns: 4, Rows: 4}, sheet.Guess(demo.DrawWeather().(*image.NRGBA))[0].Grid)
+}
+
+func TestCheckFindsContentAndEmptyCells(t *testing.T) {
+	g := sheet.Grid{Columns: 5, Rows: 3}
+	report := sheet.Check(drawn(g, 126, 176, 4), g)
+	assert.Equal(t, 11, report.Content())
+	assert.Empty(t, report.Problems())
+	assert.True(t, report.Cells[14].Empty)
+	assert.Equal(t, 3, report.Cells[14].Row)
+}
+
+func TestWrongNumbersAreSeen(t *testing.T) {
+	g := sheet.Grid{Columns: 5, Rows: 3}
+	picture := drawn(g, 126, 176, 0)
+	for _, wrong := range []sheet.Grid{{Columns: 4, Rows: 3}, {Columns: 6, Rows: 3}, {Columns: 5, Rows: 2}, {Columns: 5, Rows: 4}} {
+		assert.NotEmpty(t, sheet.Check(picture, wrong).Problems(), "%d × %d is silently wrong", wrong.Columns, wrong.Rows)
+	}
+	draw.Draw(picture, g.Cell(picture.Rect.Size(), 7), image.Transparent, image.Point{}, draw.Src)
+	assert.Equal(t, []string{"cell 7 (column 2, row 2): empty, though cells with content come after it"}, sheet.Check(picture, g).Problems())
+}
+
+func TestGridsThatDoNotFitAreRefused(t *testing.T) {
+	for g, want := range map[sheet.Grid]string{
+		{Columns: 0, Rows: 3}:              "columns and rows must be at least 1, not 0 and 3",
+		{Columns: 2000, Rows: 3}:           "2000 columns × 3 rows are more than 1000 cells",
+		{Columns: 30, Rows: 3}:             "30 columns × 3 rows leave cells under 8 pixels on a picture of 200 × 100",
+		{Columns: 2, Rows: 2, Margin: 900}: "margin and gutter must be between 0 and 200 pixels, not 900 and 0",
+	} {
+		assert.EqualError(t, g.Fits(image.Pt(200, 100)), want)
+	}
+}
+
+func TestCellsHaveOneSizeAndNeverDrift(t *testing.T) {
+	g, size := sheet.Grid{Columns: 7, Rows: 3, Margin: 5, Gutter: 2}, image.Pt(1003, 500)
+	first := g.Cell(size, 1)
+	for cell := 1; cell <= g.Cells(); cell++ {
+		r := g.Cell(size, cell)
+		assert.Equal(t, first.Size(), r.Size())
+		assert.True(t, r.In(image.Rect(5, 5, 998, 495)), "cell %d at %v", cell, r)
+	}
+	assert.InDelta(t, 998, g.Cell(size, 7).Max.X, 1)
+}
+
+func TestCutGivesTheCellsPicture(t *testing.T) {
+	g := sheet.Grid{Columns: 3, Rows: 2}
+	picture := drawn(g, 60, 90, 0)
+	cut := sheet.Cut(picture, g, 5)
+	assert.Equal(t, image.Pt(60, 90), cut.Rect.Size())
+	assert.Equal(t, picture.NRGBAAt(60+30, 90+45), cut.NRGBAAt(30, 45))
+}
+
+func TestReadTakesJPEGToo(t *testing.T) {
+	var out bytes.Buffer
+	require.NoError(t, jpeg.Encode(&out, drawn(sheet.Grid{Columns: 2, Rows: 2}, 100, 140, 0), nil))
+	picture, err := sheet.Read(out.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, image.Pt(200, 280), picture.Rect.Size())
+}
+
+func TestTheDemosPicturesAreTheOnesItsProgramDraws(t *testing.T) {
+	kept, err := demo.Kit().Open("weather.png")
+	require.NoError(t, err)
+	defer kept.Close()
+	decoded, err := png.Decode(kept)
+	require.NoError(t, err)
+	again := demo.DrawWeather()
+	require.Equal(t, again.Bounds(), decoded.Bounds())
+	for y := range again.Bounds().Dy() {
+		for x := range again.Bounds().Dx() {
+			if color.NRGBAModel.Convert(decoded.At(x, y)) != again.At(x, y) {
+				t.Fatalf("pixel %d, %d differs; run go run ./demo/drawkit demo/marshpost", x, y)
+			}
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	small := demo.PNG(drawn(sheet.Grid{Columns: 2, Rows: 1}, 16, 16, 0))
+	f.Add(small)
+	f.Add(small[:len(small)/2])
+	f.Fuzz(func(t *testing.T, file []byte) {
+		picture, err := sheet.Read(file)
+		if err != nil || picture.Rect.Dx()*picture.Rect.Dy() > 1<<20 {
+			return
+		}
+		g := sheet.Guess(picture)[0].Grid
+		if g.Fits(picture.Rect.Size()) == nil {
+			_ = sheet.Check(picture, g)
+		}
+	})
+}
+
+func ExampleCheck() {
+	picture, _ := demo.DrawWeather().(*image.NRGBA)
+	report := sheet.Check(picture, sheet.Grid{Columns: 4, Rows: 4})
+	fmt.Println(report.Content(), "cells with content,", len(report.Problems()), "warnings")
+	// Output: 14 cells with content, 0 warnings
+}
