@@ -16,6 +16,10 @@ type Guessed struct {
 // maxSide is the largest number of columns or rows that is guessed.
 const maxSide = 20
 
+// nearly is the share of the best confidence from which a finer grid is taken
+// instead: every second line of a right grid fits too.
+const nearly = 0.93
+
 // Guess reads columns and rows off a picture: cut lines that fall between
 // cards everywhere, and cells shaped like cards. The best guess comes first;
 // there is always one, if only 1 × 1 with little confidence.
@@ -38,57 +42,61 @@ func Guess(sheet *image.NRGBA) []Guessed {
 			guesses = append(guesses, Guessed{g, math.Round(confidence*100) / 100})
 		}
 	}
-	// Among equals the finer grid: every second line of a right grid fits too.
-	slices.SortStableFunc(guesses, func(a, b Guessed) int {
-		return cmp.Or(cmp.Compare(b.Confidence, a.Confidence), cmp.Compare(b.Cells(), a.Cells()))
-	})
 	if len(guesses) == 0 {
 		return []Guessed{{Grid{Columns: 1, Rows: 1}, 0}}
 	}
+	best := slices.MaxFunc(guesses, func(a, b Guessed) int { return cmp.Compare(a.Confidence, b.Confidence) }).Confidence
+	near := func(g Guessed) int {
+		if g.Confidence >= nearly*best {
+			return g.Cells()
+		}
+		return 0
+	}
+	slices.SortStableFunc(guesses, func(a, b Guessed) int {
+		return cmp.Or(cmp.Compare(near(b), near(a)), cmp.Compare(b.Confidence, a.Confidence))
+	})
 	return guesses[:min(4, len(guesses))]
 }
 
-// lines describes all lines of a picture in one direction: jump is how much
-// the picture changes at a line, unrest how much it varies along it.
-type lines struct{ jump, unrest []float64 }
+// lines says of every line of a picture, in one direction, how much of the
+// picture goes on across it: how much it varies along the line where both
+// sides of the line are alike.
+type lines []float64
 
 func profile(n, length int, at func(line, along int) float64) lines {
-	p := lines{jump: make([]float64, n), unrest: make([]float64, n)}
-	step := max(1, length/600)
+	p := make(lines, n)
+	step := max(1, length/400)
+	before := make([]float64, length/step+1)
 	for line := range n {
-		jump, unrest, count := 0.0, 0.0, 0.0
-		last := at(line, 0)
-		for along := 0; along < length; along += step {
+		last, goesOn := at(line, 0), 0.0
+		for i, along := 0, 0; along < length; i, along = i+1, along+step {
 			here := at(line, along)
-			unrest += math.Abs(here - last)
-			if line > 0 {
-				jump += math.Abs(here - at(line-1, along))
+			if line > 0 && math.Abs(here-before[i]) < 8 {
+				goesOn += math.Abs(here - last)
 			}
-			last = here
-			count++
+			last, before[i] = here, here
 		}
-		p.jump[line], p.unrest[line] = jump/count, unrest/count
+		p[line] = goesOn
 	}
 	return p
 }
 
 // fit is how well n equal parts fall between cards, from 0 to 1: at each
-// dividing line the picture is calm along it, or it changes sharply across.
+// dividing line, or a pixel or two beside it, little of the picture goes on.
 func (p lines) fit(n int) float64 {
 	if n == 1 {
 		return 0.6
 	}
-	calm, sharp := mean(p.unrest), mean(p.jump)
+	usual := mean(p) + 1
 	worst, sum := 1.0, 0.0
 	for i := 1; i < n; i++ {
-		at := i * len(p.jump) / n
-		best := 0.0
-		for x := max(1, at-2); x <= min(len(p.jump)-1, at+2); x++ {
-			quiet := 1 - math.Min(1, (p.unrest[x]+p.unrest[x-1])/(calm+0.5))
-			edge := math.Min(1, p.jump[x]/(4*sharp+0.5))
-			best = max(best, quiet, edge)
+		at := i * len(p) / n
+		least := math.Inf(1)
+		for x := max(1, at-2); x <= min(len(p)-1, at+2); x++ {
+			least = min(least, p[x])
 		}
-		worst, sum = min(worst, best), sum+best
+		parted := 1 - math.Min(1, least/usual)
+		worst, sum = min(worst, parted), sum+parted
 	}
 	return (worst + sum/float64(n-1)) / 2
 }
