@@ -1,0 +1,247 @@
+// Package mariadb runs a MariaDB server of one's own on loopback, from the
+// programs of Debian's package mariadb-server, with a data directory of its own.
+//
+//	server, err := mariadb.Start(ctx, "/var/lib/damselfly", os.Stderr)
+//	defer server.Stop()
+//	db, err := sqlx.Open("mysql", server.DSN("damselfly"))
+package mariadb
+
+import (
+	"context"
+	"crypto/rand"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"os"
+	"os/exec"
+	"os/user"
+	"path/filepath"
+	"runtime"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+)
+
+// Server is a running MariaDB.
+type Server struct {
+	port     int
+	password string
+	process  *os.Process
+	ended    chan struct{} // closed when the process has ended
+}
+
+// patience is how long a server may take to start or to stop.
+const patience = 60 * time.Second
+
+// Start starts the server on a free port of 127.0.0.1 and waits until it
+// answers. folder is made if it is not there; what takes long is said to tell.
+func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) {
+	daemon, err := find("mariadbd")
+	if err != nil {
+		return nil, err
+	}
+	folder, err = filepath.Abs(folder)
+	if err != nil {
+		return nil, err
+	}
+	files := filepath.Join(folder, "files")
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return nil, fmt.Errorf("making the database's folder: %w", err)
+	}
+	if err := waitForFormer(folder); err != nil {
+		return nil, err
+	}
+	if _, err := os.Stat(filepath.Join(files, "mysql")); err != nil {
+		fmt.Fprintln(tell, "Making a new database (once) …")
+		if err := install(ctx, files); err != nil {
+			return nil, err
+		}
+	}
+	s := &Server{password: rand.Text(), ended: make(chan struct{})}
+	if s.port, err = freePort(); err != nil {
+		return nil, err
+	}
+	first := filepath.Join(folder, "first.sql")
+	if err := os.WriteFile(first, []byte(s.users()), 0o600); err != nil {
+		return nil, err
+	}
+	log := filepath.Join(folder, "mariadb.log")
+	if err := s.launch(daemon, folder, files, first, log); err != nil {
+		return nil, err
+	}
+	if err := s.wait(ctx, log); err != nil {
+		_ = s.Stop()
+		return nil, err
+	}
+	return s, os.Remove(first)
+}
+
+// find finds a program of Debian's package, also where it is not on the PATH.
+func find(name string) (string, error) {
+	if path, err := exec.LookPath(name); err == nil {
+		return path, nil
+	}
+	for _, folder := range []string{"/usr/sbin", "/usr/bin", "/usr/local/bin"} {
+		if path := filepath.Join(folder, name); fileExists(path) {
+			return path, nil
+		}
+	}
+	return "", fmt.Errorf("the program %s is not installed; install it with \"apt-get install mariadb-server\", "+
+		"or name a running server with --database", name)
+}
+
+func fileExists(path string) bool {
+	_, err := os.Stat(path)
+	return err == nil
+}
+
+// install makes the system tables in a folder beside, so that a broken attempt
+// is not taken for a database.
+func install(ctx context.Context, files string) error {
+	program, err := find("mariadb-install-db")
+	if err != nil {
+		return err
+	}
+	half := files + ".half"
+	if err := os.RemoveAll(half); err != nil {
+		return err
+	}
+	out, err := exec.CommandContext(ctx, program, "--no-defaults", "--datadir="+half, "--user="+userName(),
+		"--skip-test-db", "--auth-root-authentication-method=socket").CombinedOutput()
+	if err != nil {
+		return fmt.Errorf("making a new database: %w\n%s", err, out)
+	}
+	return os.Rename(half, files)
+}
+
+func userName() string {
+	if u, err := user.Current(); err == nil {
+		return u.Username
+	}
+	return "root"
+}
+
+func freePort() (int, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	defer l.Close()
+	return l.Addr().(*net.TCPAddr).Port, nil
+}
+
+// users is the SQL that the server runs before it takes anybody in. The
+// password is a new one at each start.
+func (s *Server) users() string {
+	return "CREATE DATABASE IF NOT EXISTS damselfly CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n" +
+		"CREATE USER IF NOT EXISTS 'damselfly'@'127.0.0.1';\n" +
+		"ALTER USER 'damselfly'@'127.0.0.1' IDENTIFIED BY '" + s.password + "';\n" +
+		"GRANT ALL ON *.* TO 'damselfly'@'127.0.0.1';\n"
+}
+
+// launch starts the process in a group of its own, so that a Ctrl-C in the
+// terminal does not reach it before the service has kept everything. Should the
+// service be killed, the kernel ends the database too (Pdeathsig); that signal
+// belongs to the thread that started it, which therefore waits for it.
+func (s *Server) launch(daemon, folder, files, first, log string) error {
+	started := make(chan error)
+	go func() {
+		runtime.LockOSThread()
+		cmd := exec.Command(daemon, "--no-defaults", "--datadir="+files, "--user="+userName(),
+			"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--socket=mariadb.sock", "--pid-file="+filepath.Join(folder, "mariadb.pid"),
+			"--skip-name-resolve", "--init-file="+first, "--log-error="+log, "--max-connections=200", "--max-allowed-packet=64M",
+			"--innodb-buffer-pool-size=128M", "--innodb-log-file-size=128M", "--innodb-flush-log-at-trx-commit=1",
+			"--character-set-server=utf8mb4", "--collation-server=utf8mb4_bin")
+		cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
+		if err := cmd.Start(); err != nil {
+			started <- fmt.Errorf("starting MariaDB: %w", err)
+			return
+		}
+		s.process = cmd.Process
+		started <- nil
+		_ = cmd.Wait() // how it ended stands in its log
+		close(s.ended)
+	}()
+	return <-started
+}
+
+// wait waits until the server answers.
+func (s *Server) wait(ctx context.Context, log string) error {
+	db, err := sql.Open("mysql", s.DSN("damselfly"))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	_ = mysql.SetLogger(quiet{})
+	for deadline := time.Now().Add(patience); ; {
+		err := db.PingContext(ctx)
+		if err == nil {
+			return nil
+		}
+		select {
+		case <-s.ended:
+			return fmt.Errorf("MariaDB ended at once; the end of its log:\n%s", tail(log))
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
+		if time.Now().After(deadline) {
+			return fmt.Errorf("MariaDB does not answer after %s (%w); the end of its log:\n%s", patience, err, tail(log))
+		}
+	}
+}
+
+// quiet keeps the driver from printing each attempt while the server starts.
+type quiet struct{}
+
+func (quiet) Print(...any) {}
+
+func tail(file string) string {
+	text, _ := os.ReadFile(file)
+	lines := strings.Split(strings.TrimSpace(string(text)), "\n")
+	return strings.Join(lines[max(0, len(lines)-12):], "\n")
+}
+
+// waitForFormer waits for a server that still works on the folder, such as one
+// whose service was killed a moment ago.
+func waitForFormer(folder string) error {
+	text, err := os.ReadFile(filepath.Join(folder, "mariadb.pid"))
+	if err != nil {
+		return nil
+	}
+	pid, err := strconv.Atoi(strings.TrimSpace(string(text)))
+	if err != nil {
+		return nil
+	}
+	for deadline := time.Now().Add(patience); time.Now().Before(deadline); time.Sleep(50 * time.Millisecond) {
+		command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+		if err != nil || !strings.Contains(string(command), "--datadir="+filepath.Join(folder, "files")) {
+			return nil
+		}
+	}
+	return fmt.Errorf("another service uses the data in %s (its MariaDB is process %d); end it, or give --data another folder", folder, pid)
+}
+
+// DSN is the data source name of a database on this server.
+func (s *Server) DSN(database string) string {
+	return fmt.Sprintf("damselfly:%s@tcp(127.0.0.1:%d)/%s?parseTime=true&interpolateParams=true&maxAllowedPacket=67108864",
+		s.password, s.port, database)
+}
+
+// Stop ends the server in good order and waits until it has ended.
+func (s *Server) Stop() error {
+	if err := s.process.Signal(syscall.SIGTERM); err != nil && !errors.Is(err, os.ErrProcessDone) {
+		return err
+	}
+	select {
+	case <-s.ended:
+		return nil
+	case <-time.After(patience):
+		return fmt.Errorf("MariaDB (process %d) does not end", s.process.Pid)
+	}
+}

@@ -1,0 +1,39 @@
+package mariadb_test
+
+import (
+	"context"
+	"database/sql"
+	"io"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/internal/service/mariadb"
+)
+
+func TestAServerKeepsItsDataOverAStop(t *testing.T) {
+	folder, ctx := t.TempDir(), context.Background()
+	for run := range 2 {
+		server, err := mariadb.Start(ctx, folder, io.Discard)
+		require.NoError(t, err)
+		db, err := sql.Open("mysql", server.DSN("damselfly"))
+		require.NoError(t, err)
+		if run == 0 {
+			_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
+			require.NoError(t, err)
+		}
+		_, err = db.Exec("INSERT INTO kept VALUES (?)", run)
+		require.NoError(t, err)
+		var n int
+		require.NoError(t, db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&n))
+		assert.Equal(t, run+1, n)
+		require.NoError(t, db.Close())
+		require.NoError(t, server.Stop())
+	}
+}
+
+func TestAFolderThatCannotBeMadeIsAnError(t *testing.T) {
+	_, err := mariadb.Start(context.Background(), "/dev/null/data", io.Discard)
+	assert.ErrorContains(t, err, "making the database's folder")
+}

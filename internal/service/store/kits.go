@@ -1,0 +1,128 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"damselfly/internal/core/kit"
+)
+
+// Kit is a kit on the shelf with its newest edition.
+type Kit struct {
+	ID      string `db:"id"`
+	Name    string `db:"name"`
+	Edition int    `db:"edition"`
+	At      int64  `db:"created_at"` // of that edition, milliseconds since 1970
+}
+
+// NewID makes an id that nobody can guess, of letters and digits that are not
+// mistaken for each other.
+func NewID() string { return strings.ToLower(rand.Text()[:12]) }
+
+// partSize is how much of a zip stands in one row, in bytes.
+const partSize = 1 << 20
+
+// PutKit keeps an edition of a maker's kit of that name, all of it or nothing.
+// The same zip again is the same edition: fresh is then false.
+func (s *Store) PutKit(ctx context.Context, makerKey string, result *kit.Result, zip []byte, at int64) (k Kit, fresh bool, err error) {
+	made, err := json.Marshal(result.Made)
+	if err != nil {
+		return Kit{}, false, err
+	}
+	source := Hash(string(zip))
+	err = s.within(ctx, func(tx *sqlx.Tx) error {
+		k, fresh = Kit{Name: result.Made.Name, At: at}, true
+		var err error
+		if k.ID, err = kitID(ctx, tx, makerKey, k.Name, at); err != nil {
+			return err
+		}
+		var last struct {
+			Number int    `db:"number"`
+			Source []byte `db:"source"`
+		}
+		err = tx.GetContext(ctx, &last, "SELECT number, source FROM editions WHERE kit = ? ORDER BY number DESC LIMIT 1", k.ID)
+		if err != nil && notFound(err) != ErrNotFound {
+			return err
+		}
+		if bytes.Equal(last.Source, source) {
+			k.Edition, fresh = last.Number, false
+			return nil
+		}
+		k.Edition = last.Number + 1
+		return putEdition(ctx, tx, k, result, made, source, zip)
+	})
+	return k, fresh, err
+}
+
+// kitID finds the id of a maker's kit, making one if it is new. The row stays
+// locked, so that two uploads at once become two editions.
+func kitID(ctx context.Context, tx *sqlx.Tx, makerKey, name string, at int64) (id string, err error) {
+	_, err = tx.ExecContext(ctx, "INSERT IGNORE INTO kits (id, maker, name, created_at) VALUES (?, ?, ?, ?)",
+		NewID(), Hash(makerKey), name, at)
+	if err != nil {
+		return "", err
+	}
+	err = tx.GetContext(ctx, &id, "SELECT id FROM kits WHERE maker = ? AND name = ? FOR UPDATE", Hash(makerKey), name)
+	return id, err
+}
+
+func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, made, source, zip []byte) error {
+	for _, address := range slices.Sorted(maps.Keys(result.Pictures)) {
+		_, err := tx.ExecContext(ctx, "INSERT IGNORE INTO pictures (address, bytes) VALUES (?, ?)", address, result.Pictures[address])
+		if err != nil {
+			return fmt.Errorf("keeping a picture: %w", err)
+		}
+	}
+	_, err := tx.ExecContext(ctx, "INSERT INTO editions (kit, number, source, made, created_at) VALUES (?, ?, ?, ?, ?)",
+		k.ID, k.Edition, source, made, k.At)
+	if err != nil {
+		return err
+	}
+	part := 0
+	for chunk := range slices.Chunk(zip, partSize) {
+		_, err := tx.ExecContext(ctx, "INSERT INTO edition_parts (kit, number, part, bytes) VALUES (?, ?, ?, ?)",
+			k.ID, k.Edition, part, chunk)
+		if err != nil {
+			return fmt.Errorf("keeping the kit's files: %w", err)
+		}
+		part++
+	}
+	return nil
+}
+
+// Kits lists a maker's kits by name.
+func (s *Store) Kits(ctx context.Context, makerKey string) ([]Kit, error) {
+	kits := []Kit{}
+	err := s.db.SelectContext(ctx, &kits, `
+		SELECT k.id, k.name, e.number AS edition, e.created_at
+		FROM kits k JOIN editions e ON e.kit = k.id
+		WHERE k.maker = ? AND e.number = (SELECT MAX(number) FROM editions WHERE kit = k.id)
+		ORDER BY k.name`, Hash(makerKey))
+	return kits, err
+}
+
+// Edition returns what an edition of a kit laid, or ErrNotFound.
+func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made, error) {
+	var made kit.Made
+	var text []byte
+	err := s.db.GetContext(ctx, &text, "SELECT made FROM editions WHERE kit = ? AND number = ?", kitID, number)
+	if err != nil {
+		return made, notFound(err)
+	}
+	return made, json.Unmarshal(text, &made)
+}
+
+// Picture returns the bytes of a picture, or ErrNotFound.
+func (s *Store) Picture(ctx context.Context, address string) ([]byte, error) {
+	var text []byte
+	err := s.db.GetContext(ctx, &text, "SELECT bytes FROM pictures WHERE address = ?", address)
+	return text, notFound(err)
+}

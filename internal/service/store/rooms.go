@@ -1,0 +1,204 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"damselfly/internal/core/table"
+)
+
+// Room is the record of a room. What lies on its table stands in its journal.
+type Room struct {
+	ID         string `db:"id"`
+	Maker      []byte `db:"maker"`
+	Kit        string `db:"kit"`
+	Edition    int    `db:"edition"`
+	Name       string `db:"name"`
+	Seats      int    `db:"seats"`
+	Spectators bool   `db:"spectators"`
+	Passcode   []byte `db:"passcode"` // slow hash; empty: none
+	Seed       []byte `db:"seed"`
+	At         int64  `db:"created_at"`
+}
+
+// Entry is one entry of a room's journal.
+type Entry struct {
+	Room    string `db:"room"`
+	Number  int64  `db:"entry"` // from 1
+	At      int64  `db:"at"`    // milliseconds since 1970
+	Actor   int    `db:"actor"`
+	Request string `db:"request"` // the id the actor gave, or empty
+	Edits   []byte `db:"edits"`   // table.Edits as JSON
+	Deeds   []byte `db:"deeds"`   // []table.Deed as JSON
+	Told    int64  `db:"told"`    // log lines before this entry
+}
+
+// AddRoom keeps a new room with the first entry of its journal.
+func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
+	return s.within(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.NamedExecContext(ctx, `
+			INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at)
+			VALUES (:id, :maker, :kit, :edition, :name, :seats, :spectators, :passcode, :seed, :created_at)`, r)
+		if err != nil {
+			return err
+		}
+		text, values := insertEntries([]Entry{first})
+		_, err = tx.ExecContext(ctx, text, values...)
+		return err
+	})
+}
+
+// Room finds a room, or ErrNotFound.
+func (s *Store) Room(ctx context.Context, id string) (Room, error) {
+	var r Room
+	err := s.db.GetContext(ctx, &r, "SELECT * FROM rooms WHERE id = ?", id)
+	return r, notFound(err)
+}
+
+// Rooms lists a maker's rooms, the newest first.
+func (s *Store) Rooms(ctx context.Context, makerKey string) ([]Room, error) {
+	rooms := []Room{}
+	err := s.db.SelectContext(ctx, &rooms, "SELECT * FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", Hash(makerKey))
+	return rooms, err
+}
+
+// ErrStale is returned for entries whose numbers are taken by other ones:
+// somebody else writes this journal.
+var ErrStale = errors.New("the journal went on without this service")
+
+// Append keeps entries of any rooms in one commit, all of them or none. Doing
+// it again after an error whose outcome is not known is safe.
+func (s *Store) Append(ctx context.Context, entries []Entry) error {
+	text, values := insertEntries(entries)
+	_, err := s.db.ExecContext(ctx, text, values...)
+	if isDuplicate(err) {
+		return s.kept(ctx, entries)
+	}
+	return err
+}
+
+func insertEntries(entries []Entry) (text string, values []any) {
+	var b strings.Builder
+	b.WriteString("INSERT INTO journal (room, entry, at, actor, request, edits, deeds, told) VALUES ")
+	values = make([]any, 0, 8*len(entries))
+	for i, e := range entries {
+		if i > 0 {
+			b.WriteByte(',')
+		}
+		b.WriteString("(?,?,?,?,?,?,?,?)")
+		values = append(values, e.Room, e.Number, e.At, e.Actor, e.Request, e.Edits, e.Deeds, e.Told)
+	}
+	return b.String(), values
+}
+
+// kept reports whether the entries stand in the journal as they are.
+func (s *Store) kept(ctx context.Context, entries []Entry) error {
+	for _, e := range entries {
+		var n int
+		err := s.db.GetContext(ctx, &n, `
+			SELECT COUNT(*) FROM journal WHERE room = ? AND entry = ? AND at = ? AND request = ? AND edits = ?`,
+			e.Room, e.Number, e.At, e.Request, e.Edits)
+		if err != nil {
+			return err
+		}
+		if n == 0 {
+			return fmt.Errorf("room %s, entry %d: %w", e.Room, e.Number, ErrStale)
+		}
+	}
+	return nil
+}
+
+// Entries reads a room's journal after an entry, at most limit entries.
+func (s *Store) Entries(ctx context.Context, room string, after int64, limit int) ([]Entry, error) {
+	var entries []Entry
+	err := s.db.SelectContext(ctx, &entries, "SELECT * FROM journal WHERE room = ? AND entry > ? ORDER BY entry LIMIT ?", room, after, limit)
+	return entries, err
+}
+
+// LastEntries reads the end of a room's journal, oldest first.
+func (s *Store) LastEntries(ctx context.Context, room string, limit int) ([]Entry, error) {
+	var entries []Entry
+	err := s.db.SelectContext(ctx, &entries, `
+		SELECT * FROM (SELECT * FROM journal WHERE room = ? ORDER BY entry DESC LIMIT ?) newest ORDER BY entry`, room, limit)
+	return entries, err
+}
+
+// Table rebuilds a room's table from its newest snapshot and the journal after
+// it, and returns the number of the last entry and the log lines told by then.
+func (s *Store) Table(ctx context.Context, room string) (t *table.Table, last, told int64, err error) {
+	t, last, err = s.snapshot(ctx, room)
+	if err != nil {
+		return nil, 0, 0, err
+	}
+	for {
+		entries, err := s.Entries(ctx, room, last, 1000)
+		if err != nil {
+			return nil, 0, 0, err
+		}
+		for _, e := range entries {
+			if e.Number != last+1 {
+				return nil, 0, 0, fmt.Errorf("room %s: the journal goes from entry %d to %d", room, last, e.Number)
+			}
+			var edits table.Edits
+			if err := json.Unmarshal(e.Edits, &edits); err != nil {
+				return nil, 0, 0, fmt.Errorf("room %s, entry %d: %w", room, e.Number, err)
+			}
+			t.Fold(edits)
+			last = e.Number
+		}
+		if len(entries) < 1000 {
+			told, err = s.told(ctx, room, last)
+			return t, last, told, err
+		}
+	}
+}
+
+// told counts the log lines up to and with an entry.
+func (s *Store) told(ctx context.Context, room string, entry int64) (int64, error) {
+	var e Entry
+	if err := s.db.GetContext(ctx, &e, "SELECT * FROM journal WHERE room = ? AND entry = ?", room, entry); err != nil {
+		return 0, notFound(err)
+	}
+	var deeds []table.Deed
+	err := json.Unmarshal(e.Deeds, &deeds)
+	return e.Told + int64(len(deeds)), err
+}
+
+func (s *Store) snapshot(ctx context.Context, room string) (*table.Table, int64, error) {
+	var row struct {
+		Entry int64  `db:"entry"`
+		State []byte `db:"state"`
+	}
+	t := &table.Table{}
+	err := s.db.GetContext(ctx, &row, "SELECT entry, state FROM snapshots WHERE room = ? ORDER BY entry DESC LIMIT 1", room)
+	if notFound(err) == ErrNotFound {
+		return t, 0, nil
+	}
+	if err != nil {
+		return nil, 0, err
+	}
+	if err := json.Unmarshal(row.State, t); err != nil {
+		return nil, 0, fmt.Errorf("room %s, snapshot %d: %w", room, row.Entry, err)
+	}
+	return t, row.Entry, nil
+}
+
+// Snapshot rebuilds a room's table from the records and keeps it, so that the
+// next load reads less. It needs nothing of the live room.
+func (s *Store) Snapshot(ctx context.Context, room string) error {
+	t, last, _, err := s.Table(ctx, room)
+	if err != nil {
+		return err
+	}
+	state, err := json.Marshal(t)
+	if err != nil {
+		return err
+	}
+	_, err = s.db.ExecContext(ctx, "INSERT IGNORE INTO snapshots (room, entry, state) VALUES (?, ?, ?)", room, last, state)
+	return err
+}
