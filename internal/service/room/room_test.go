@@ -1,0 +1,318 @@
+package room_test
+
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/table"
+	"damselfly/internal/service/mariadb/mariadbtest"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+func TestMain(m *testing.M) { mariadbtest.Main(m) }
+
+// house is a store with rooms over it, and one room open.
+type house struct {
+	t     *testing.T
+	ctx   context.Context
+	store *store.Store
+	rooms *room.Rooms
+	made  kit.Made
+	id    string
+}
+
+func newHouse(t *testing.T, o room.Options) *house {
+	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+	t.Cleanup(cancel)
+	s, err := store.Open(ctx, mariadbtest.DSN(t))
+	require.NoError(t, err)
+	k, err := kit.Read(demo.Kit())
+	require.NoError(t, err)
+	result, err := k.Make()
+	require.NoError(t, err)
+	h := &house{t: t, ctx: ctx, store: s, made: result.Made}
+	h.rooms = room.New(s, slog.New(slog.DiscardHandler), o)
+	t.Cleanup(func() { h.rooms.Close(); _ = s.Close() })
+	h.id = h.open()
+	return h
+}
+
+func (h *house) open() string {
+	record, err := h.rooms.Open(h.ctx, store.Room{Maker: store.Hash("m"), Name: "Test", Seats: 3, Spectators: true}, h.made)
+	require.NoError(h.t, err)
+	for _, name := range []string{"Ada", "Bo"} {
+		_, err := h.rooms.Sit(h.ctx, record.ID, 0, name, "salt of "+name)
+		require.NoError(h.t, err)
+	}
+	return record.ID
+}
+
+func (h *house) steps(seat int, text string) (wire.Answer, error) {
+	return h.rooms.Act(h.ctx, h.id, seat, wire.Request{Steps: text})
+}
+
+func (h *house) do(seat int, text string) wire.Answer {
+	answer, err := h.steps(seat, text)
+	require.NoError(h.t, err, text)
+	return answer
+}
+
+func (h *house) count(place string) int {
+	look, err := h.rooms.View(h.ctx, h.id, 0)
+	require.NoError(h.t, err)
+	for _, p := range look.View.Places {
+		if string(p.ID) == place {
+			return p.Count
+		}
+	}
+	return -1
+}
+
+// again ends the rooms and starts them anew over the same store.
+func (h *house) again() {
+	h.rooms.Close()
+	h.rooms = room.New(h.store, slog.New(slog.DiscardHandler), room.Options{})
+}
+
+// next reads a listener's next message of a type.
+func next(t *testing.T, l *room.Listener, kind string) wire.Message {
+	for {
+		select {
+		case m := <-l.Messages():
+			var read wire.Message
+			require.NoError(t, json.Unmarshal(m.Text, &read))
+			if read.Type == kind {
+				return read
+			}
+		case <-time.After(20 * time.Second):
+			require.Fail(t, "no message", "of type %s", kind)
+		}
+	}
+}
+
+func problem(t *testing.T, err error) *wire.Problem {
+	var p *wire.Problem
+	require.ErrorAs(t, err, &p)
+	return p
+}
+
+func TestWhatWasDoneIsThereAfterARestart(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	h.do(1, "shuffle weather")
+	for range 3 {
+		h.do(1, "draw 2 from weather")
+	}
+	h.do(2, "draw from weather to sky")
+	before, err := h.rooms.View(h.ctx, h.id, 1)
+	require.NoError(t, err)
+	h.again()
+	after, err := h.rooms.View(h.ctx, h.id, 1)
+	require.NoError(t, err)
+	require.Len(t, after.View.Places, len(before.View.Places))
+	for i, p := range after.View.Places {
+		for j := range p.Cards {
+			assert.NotEqual(t, before.View.Places[i].Cards[j].Handle, p.Cards[j].Handle, "handles are of one life")
+			p.Cards[j].Handle = before.View.Places[i].Cards[j].Handle
+		}
+	}
+	assert.Equal(t, before.View, after.View)
+	lines, err := h.rooms.Log(h.ctx, h.id, 2, 100)
+	require.NoError(t, err)
+	assert.Equal(t, "shuffle weather", lines[2].Text)
+	assert.Equal(t, "draw 2 from weather to hand of Ada", lines[3].Text)
+}
+
+func TestARequestSentTwiceIsDoneOnceAlsoOverARestart(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	request := wire.Request{ID: "one", Steps: "draw 2 from weather"}
+	first, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	require.NoError(t, err)
+	assert.Equal(t, "now", first.Done)
+	second, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	require.NoError(t, err)
+	assert.Equal(t, "before", second.Done)
+	assert.Equal(t, first.Log, second.Log)
+	h.again()
+	third, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	require.NoError(t, err)
+	assert.Equal(t, "before", third.Done)
+	assert.Equal(t, 20, h.count("weather"))
+	_, err = h.rooms.Act(h.ctx, h.id, 2, request)
+	require.NoError(t, err)
+	assert.Equal(t, 18, h.count("weather"), "another seat's request of the same id is another request")
+}
+
+func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	ada, bo := room.NewListener(1), room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	view := next(t, bo, "view")
+	assert.Equal(t, "Ada", view.View.Seats[0].Name)
+	h.do(1, "draw 2 from weather")
+	own, other := next(t, ada, "changes"), next(t, bo, "changes")
+	assert.Contains(t, own.Log[0].Text, "draw 2 from weather to my hand  # Ice, Low sun")
+	assert.Equal(t, "draw 2 from weather to hand of Ada", other.Log[0].Text)
+	assert.Equal(t, own.Seq, other.Seq)
+	text, err := json.Marshal(other)
+	require.NoError(t, err)
+	assert.NotContains(t, string(text), "Ice")
+}
+
+func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	bo := room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	view := next(t, bo, "view")
+	h.rooms.Leave(h.id, bo)
+	h.do(1, "draw from weather")
+	h.do(2, "draw 2 from weather")
+	h.do(2, "flip my hand") // shows seat 2 alone
+	h.do(1, "draw from weather to sky")
+
+	back := room.NewListener(2)
+	hello := wire.Hello{Gate: view.Gate, Seq: view.Seq, Own: view.Own}
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, back, hello))
+	resumed := next(t, back, "changes")
+	assert.Equal(t, view.Seq, resumed.Seq)
+	var texts []string
+	var last wire.Message
+	for range 4 {
+		last = next(t, back, "changes")
+		for _, line := range last.Log {
+			texts = append(texts, line.Text)
+		}
+	}
+	assert.Equal(t, []string{"draw 1 from weather to hand of Ada", "draw 2 from weather to my hand  # Low sun, Low sun", "draw 1 from weather to sky  # Night frost"}, texts)
+	assert.Equal(t, view.Seq+3, last.Seq)
+
+	stranger := room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger, wire.Hello{Gate: "another life", Seq: view.Seq}))
+	assert.NotNil(t, next(t, stranger, "view").View)
+}
+
+func TestASlowListenerGetsAFreshViewAndSlowsNobody(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	slow := room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, slow, wire.Hello{}))
+	for range 300 {
+		h.do(1, "shuffle weather")
+	}
+	for len(slow.Messages()) > 0 {
+		<-slow.Messages()
+	}
+	require.True(t, slow.Missed())
+	require.NoError(t, h.rooms.Refresh(h.ctx, h.id, slow))
+	assert.NotNil(t, next(t, slow, "view").View)
+}
+
+func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
+	var broken atomic.Value
+	broken.Store("")
+	h := newHouse(t, room.Options{BeforeApply: func(id string, a table.Action) {
+		if _, flip := a.(table.Flip); flip && id == broken.Load() {
+			panic("planted")
+		}
+	}})
+	broken.Store(h.id)
+	other := h.open()
+	ada := room.NewListener(1)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	next(t, ada, "view")
+	h.do(1, "draw 3 from weather to sky")
+	_, err := h.steps(1, "flip sky")
+	assert.Equal(t, "action-failed", problem(t, err).Code)
+	assert.NotNil(t, next(t, ada, "view").View, "its people are brought to the present state without rejoining")
+	h.do(1, "draw from weather")
+	assert.Equal(t, 18, h.count("weather"))
+	_, err = h.rooms.Act(h.ctx, other, 1, wire.Request{Steps: "flip weather"})
+	require.NoError(t, err)
+
+	broken.Store("")
+	_, err = h.steps(1, "flip sky")
+	assert.Equal(t, "action-failed", problem(t, err).Code, "the action that did it is refused from then on")
+	h.do(2, "flip sky")
+	assert.EqualValues(t, 1, h.rooms.Failures.Load())
+}
+
+func TestARoomThatKeepsFailingRests(t *testing.T) {
+	h := newHouse(t, room.Options{Rest: 300 * time.Millisecond, BeforeApply: func(_ string, a table.Action) {
+		if _, flip := a.(table.Flip); flip {
+			panic("planted")
+		}
+	}})
+	for _, side := range []string{"sky", "weather", "outbox", "my dock", "my hand"} {
+		_, err := h.steps(1, "flip "+side)
+		assert.Equal(t, "action-failed", problem(t, err).Code)
+	}
+	_, err := h.steps(1, "shuffle weather")
+	assert.Equal(t, "room-rests", problem(t, err).Code)
+	require.Eventually(t, func() bool { _, err := h.steps(1, "shuffle weather"); return err == nil }, 20*time.Second, 20*time.Millisecond)
+}
+
+func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {
+	h := newHouse(t, room.Options{IdleAfter: 40 * time.Millisecond})
+	h.do(1, "draw from weather")
+	require.Eventually(t, func() bool { return h.rooms.Live() == 0 }, 20*time.Second, 10*time.Millisecond)
+	h.do(1, "draw from weather")
+	assert.Equal(t, 20, h.count("weather"))
+}
+
+func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) {
+	h := newHouse(t, room.Options{Patience: 100 * time.Millisecond})
+	ada := room.NewListener(1)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	next(t, ada, "view")
+	require.NoError(t, h.store.Close())
+	ctx, cancel := context.WithTimeout(h.ctx, 500*time.Millisecond)
+	defer cancel()
+	_, err := h.rooms.Act(ctx, h.id, 1, wire.Request{Steps: "draw from weather"})
+	assert.Equal(t, "not-saving", problem(t, err).Code)
+	assert.Equal(t, "not-saving", next(t, ada, "notice").Code)
+	_, err = h.steps(1, "draw from weather")
+	assert.Equal(t, "not-saving", problem(t, err).Code)
+	assert.False(t, h.rooms.Saving())
+	assert.Empty(t, ada.Messages(), "something unconfirmed was shown")
+}
+
+func TestAnswersSayWhatIsWrong(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	for name, c := range map[string]struct {
+		seat    int
+		request wire.Request
+		status  int
+		code    string
+		detail  string
+	}{
+		"watching":   {0, wire.Request{Steps: "shuffle sky"}, 403, "needs-a-seat", "You are watching. Take a seat to act."},
+		"steps":      {1, wire.Request{Steps: "shufle sky"}, 400, "not-understood", `line 1, column 1: expected "shuffle", "draw", "flip", "move" or "discard", found "shufle"; did you mean "shuffle"?`},
+		"empty":      {1, wire.Request{}, 400, "not-understood", `give either an "action" or "steps"`},
+		"sit":        {1, wire.Request{Action: json.RawMessage(`{"do":"sit","seat":3,"name":"Zed"}`)}, 400, "not-understood", "a seat is taken by joining the room"},
+		"old handle": {1, wire.Request{Action: json.RawMessage(`{"do":"flip","cards":["1"]}`)}, 404, "no-such-card", "A card you named is not there any more, or was named twice."},
+		"pile short": {1, wire.Request{Steps: "draw 30 from weather"}, 409, "too-few-cards", "weather has 22 cards, you asked for 30."},
+		"not theirs": {1, wire.Request{Steps: "move 1 of hand of Bo to sky"}, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			_, err := h.rooms.Act(h.ctx, h.id, c.seat, c.request)
+			p := problem(t, err)
+			assert.Equal(t, c.status, p.Status)
+			assert.Equal(t, c.code, p.Code)
+			assert.Equal(t, c.detail, p.Detail)
+		})
+	}
+	_, err := h.rooms.Act(h.ctx, "nowhere", 1, wire.Request{Steps: "shuffle sky"})
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	_, err = h.rooms.Sit(h.ctx, h.id, 0, "ada", "")
+	assert.Equal(t, "seat-taken", problem(t, err).Code)
+}

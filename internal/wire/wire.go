@@ -1,0 +1,104 @@
+// Package wire holds the JSON shapes that the service and its clients exchange
+// beside those of core/sight and core/table. REST and the socket share them.
+package wire
+
+import (
+	"encoding/json"
+
+	"damselfly/internal/core/sight"
+	"damselfly/internal/core/table"
+)
+
+// Request is one thing that a person at a room wants done: an action, or Steps
+// that say it in words.
+type Request struct {
+	ID     string          `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
+	Action json.RawMessage `json:"action,omitempty"`
+	Steps  string          `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action."`
+}
+
+// Answer is what became of a request that was done.
+type Answer struct {
+	Seq  uint64    `json:"seq" doc:"The table as of this number holds what was done."`
+	Log  []LogLine `json:"log,omitempty" doc:"What the log says of it to you."`
+	Done string    `json:"done,omitempty" enum:"now,before" doc:"\"before\" if a request with this id was done already."`
+}
+
+// Problem is an error as in RFC 9457, with the service's code and numbers.
+type Problem struct {
+	Type    string         `json:"type"`
+	Title   string         `json:"title"`
+	Status  int            `json:"status"`
+	Detail  string         `json:"detail"`
+	Code    string         `json:"code"`
+	Numbers map[string]int `json:"numbers,omitempty"`
+	Line    int            `json:"line,omitempty"`   // of a mistake in Steps, from 1
+	Column  int            `json:"column,omitempty"` // from 1
+	Details []string       `json:"details,omitempty"`
+}
+
+func (p *Problem) Error() string { return p.Detail }
+
+// LogLine is a line of the log with its number and time.
+type LogLine struct {
+	sight.Line
+	Number int64 `json:"number" doc:"From 1 in each room."`
+	At     int64 `json:"at" doc:"Milliseconds since 1970."`
+}
+
+// Message is what the service sends over a socket. Type says which of the
+// other fields are there.
+type Message struct {
+	Type string `json:"type" enum:"view,changes,answer,here,notice,pulse"`
+
+	// view and changes
+	Gate string      `json:"gate,omitempty"` // names the life of the room in which Seq counts
+	Seq  uint64      `json:"seq,omitempty"`  // counts what everyone was shown
+	Own  uint64      `json:"own,omitempty"`  // counts what you alone were shown
+	View *sight.View `json:"view,omitempty"`
+	Log  []LogLine   `json:"log,omitempty"`
+
+	// changes
+	Places   []sight.Place   `json:"places,omitempty"`
+	Gone     []table.PlaceID `json:"gone,omitempty"`
+	Seats    []sight.Seat    `json:"seats,omitempty"`
+	Decks    []sight.Deck    `json:"decks,omitempty"`
+	Settings *table.Settings `json:"settings,omitempty"`
+
+	// answer
+	ID      string   `json:"id,omitempty"`
+	Answer  *Answer  `json:"answer,omitempty"`
+	Problem *Problem `json:"problem,omitempty"`
+
+	// here: who is at the room now
+	Here     []int `json:"here,omitempty"`
+	Watching int   `json:"watching,omitempty"` // spectators
+
+	// notice
+	Code string `json:"code,omitempty"`
+	Text string `json:"text,omitempty"`
+}
+
+// Hello is the first message of a client over a socket. Gate, Seq and Own are
+// those of the last message it got, to go on from there.
+type Hello struct {
+	Type string `json:"type" enum:"hello"`
+	Key  string `json:"key"`
+	Gate string `json:"gate,omitempty"`
+	Seq  uint64 `json:"seq,omitempty"`
+	Own  uint64 `json:"own,omitempty"`
+}
+
+// Act is a request over a socket.
+type Act struct {
+	Type string `json:"type" enum:"act"`
+	Request
+}
+
+// Look is a view as REST gives it.
+type Look struct {
+	Seq      uint64     `json:"seq"`
+	View     sight.View `json:"view"`
+	Here     []int      `json:"here" doc:"Seats whose players are connected."`
+	Watching int        `json:"watching" doc:"Connected spectators."`
+}
