@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
 	"io/fs"
 	"path"
 	"strings"
@@ -46,4 +47,39 @@ func OpenZip(text []byte) (fs.FS, error) {
 		return nil, &Mistake{File: file, Text: "holds no kit.yaml at its top or in its only folder"}
 	}
 	return fs.Sub(r, path.Dir(top))
+}
+
+// Zip writes a kit's folder as one zip: its files in the order of their names,
+// without times, so that the same folder gives the same bytes. Hidden files
+// are left out.
+func Zip(folder fs.FS, out io.Writer) error {
+	w := zip.NewWriter(out)
+	err := fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if name != "." && strings.HasPrefix(path.Base(name), ".") {
+			if entry.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		}
+		if !entry.Type().IsRegular() {
+			return nil
+		}
+		text, err := readFile(folder, name, MaxFile)
+		if err != nil {
+			return err
+		}
+		file, err := w.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate})
+		if err != nil {
+			return err
+		}
+		_, err = file.Write(text)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return w.Close()
 }

@@ -1,0 +1,215 @@
+// Package client speaks to a Damselfly service from Go.
+//
+//	maker := client.New("http://127.0.0.1:7171", makerKey)
+//	room, err := maker.OpenRoom(ctx, client.OpenRoom{Kit: "Marsh Post"})
+//	joined, err := maker.Join(ctx, room.ID, client.Join{Name: "Ada"})
+//	ada := maker.At(joined)
+//	answer, err := ada.Do(ctx, "draw 2 from weather to my hand")
+//
+// Errors the service answers with are *Problem.
+package client
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"damselfly/internal/core/sight"
+	"damselfly/internal/core/table"
+	"damselfly/internal/wire"
+)
+
+// The shapes of the service's answers.
+type (
+	Problem    = wire.Problem
+	Kit        = wire.Kit
+	KitPut     = wire.KitPut
+	SheetCheck = wire.SheetCheck
+	OpenRoom   = wire.OpenRoom
+	Room       = wire.Room
+	RoomRow    = wire.RoomRow
+	Join       = wire.Join
+	Joined     = wire.Joined
+	Look       = wire.Look
+	View       = sight.View
+	Answer     = wire.Answer
+	LogLine    = wire.LogLine
+	Message    = wire.Message
+)
+
+// The actions a seat can do, for Act.
+type (
+	Action  = table.Action
+	Shuffle = table.Shuffle
+	Draw    = table.Draw
+	Flip    = table.Flip
+	Move    = table.Move
+	Pick    = table.Pick
+	Target  = table.Target
+)
+
+// Client calls a service with one key. It is safe for concurrent use.
+type Client struct {
+	base string
+	key  string
+	http *http.Client
+}
+
+// New makes a client for the service at an address such as
+// "http://127.0.0.1:7171", with a maker key, or none.
+func New(address, key string) *Client {
+	return &Client{base: strings.TrimSuffix(address, "/"), key: key, http: &http.Client{}}
+}
+
+// PutKit uploads a zip of size bytes. Unless despite is set, a kit that looks
+// wrong is refused with its warnings in the Problem's Details.
+func (c *Client) PutKit(ctx context.Context, zip io.Reader, size int64, despite bool) (KitPut, error) {
+	var put KitPut
+	r, err := http.NewRequestWithContext(ctx, http.MethodPost, c.base+"/api/kits?despite_warnings="+strconv.FormatBool(despite), zip)
+	if err != nil {
+		return put, err
+	}
+	r.ContentLength = size
+	r.Header.Set("Content-Type", "application/zip")
+	return put, c.send(r, &put)
+}
+
+// Kits lists the maker's kits.
+func (c *Client) Kits(ctx context.Context) ([]Kit, error) {
+	var out struct{ Kits []Kit }
+	err := c.call(ctx, http.MethodGet, "/api/kits", nil, &out)
+	return out.Kits, err
+}
+
+// OpenRoom opens a room with a kit's newest edition.
+func (c *Client) OpenRoom(ctx context.Context, o OpenRoom) (Room, error) {
+	var room Room
+	return room, c.call(ctx, http.MethodPost, "/api/rooms", o, &room)
+}
+
+// Rooms lists the maker's rooms, the newest first.
+func (c *Client) Rooms(ctx context.Context) ([]RoomRow, error) {
+	var out struct{ Rooms []RoomRow }
+	err := c.call(ctx, http.MethodGet, "/api/rooms", nil, &out)
+	return out.Rooms, err
+}
+
+// Room shows a room as anyone with its link sees it.
+func (c *Client) Room(ctx context.Context, id string) (Room, error) {
+	var room Room
+	return room, c.call(ctx, http.MethodGet, "/api/rooms/"+url.PathEscape(id), nil, &room)
+}
+
+// Join takes a seat in a room, or watches. Without a salt one is made up.
+func (c *Client) Join(ctx context.Context, room string, j Join) (Joined, error) {
+	if j.Salt == "" {
+		j.Salt = rand.Text()
+	}
+	var joined Joined
+	return joined, c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
+}
+
+// At is the room as seen from the seat that joining gave.
+func (c *Client) At(j Joined) *Seat {
+	return &Seat{Joined: j, client: Client{base: c.base, key: j.Key, http: c.http}}
+}
+
+// Seat is a place at a room's table.
+type Seat struct {
+	Joined Joined
+	client Client
+}
+
+func (s *Seat) path(rest string) string { return "/api/rooms/" + url.PathEscape(s.Joined.Room) + rest }
+
+// Look returns the table as this seat may see it.
+func (s *Seat) Look(ctx context.Context) (Look, error) {
+	var look Look
+	return look, s.client.call(ctx, http.MethodGet, s.path("/view"), nil, &look)
+}
+
+// Do does what Steps say.
+func (s *Seat) Do(ctx context.Context, steps string) (Answer, error) {
+	return s.request(ctx, wire.Request{Steps: steps})
+}
+
+// Act does one action. Cards in it are named by their handles.
+func (s *Seat) Act(ctx context.Context, a Action) (Answer, error) {
+	text, err := table.WriteAction(a)
+	if err != nil {
+		return Answer{}, err
+	}
+	return s.request(ctx, wire.Request{Action: text})
+}
+
+// request sends a request with an id of its own, a second time if the
+// connection broke before the answer. It is done once.
+func (s *Seat) request(ctx context.Context, r wire.Request) (Answer, error) {
+	r.ID = rand.Text()
+	var answer Answer
+	err := s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
+	if _, broken := err.(*url.Error); broken && ctx.Err() == nil {
+		err = s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
+	}
+	return answer, err
+}
+
+// Log returns the last lines of the log, at most 200.
+func (s *Seat) Log(ctx context.Context, last int) ([]LogLine, error) {
+	var out wire.Log
+	err := s.client.call(ctx, http.MethodGet, s.path("/log?last="+strconv.Itoa(last)), nil, &out)
+	return out.Lines, err
+}
+
+func (c *Client) call(ctx context.Context, method, path string, in, out any) error {
+	var body io.Reader
+	if in != nil {
+		text, err := json.Marshal(in)
+		if err != nil {
+			return err
+		}
+		body = bytes.NewReader(text)
+	}
+	r, err := http.NewRequestWithContext(ctx, method, c.base+path, body)
+	if err != nil {
+		return err
+	}
+	if in != nil {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	return c.send(r, out)
+}
+
+// send sends a request and reads its answer, or the problem.
+func (c *Client) send(r *http.Request, out any) error {
+	if c.key != "" {
+		r.Header.Set("Authorization", "Bearer "+c.key)
+	}
+	response, err := c.http.Do(r)
+	if err != nil {
+		return err
+	}
+	defer response.Body.Close()
+	text, err := io.ReadAll(response.Body)
+	if err != nil {
+		return fmt.Errorf("reading the answer: %w", err)
+	}
+	if response.StatusCode >= 400 {
+		var p Problem
+		if err := json.Unmarshal(text, &p); err != nil || p.Code == "" {
+			return fmt.Errorf("%s answered %s, which is no answer of Damselfly; is the address right?", c.base, response.Status)
+		}
+		return &p
+	}
+	if err := json.Unmarshal(text, out); err != nil {
+		return fmt.Errorf("%s gave an answer that is not understood; is the address right? (%w)", c.base, err)
+	}
+	return nil
+}

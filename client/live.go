@@ -1,0 +1,105 @@
+package client
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/gorilla/websocket"
+
+	"damselfly/internal/wire"
+)
+
+// Live is a connected socket at a room.
+type Live struct{ socket *websocket.Conn }
+
+// quiet is how long a socket may say nothing before it counts as lost; the
+// service sends something every 15 seconds.
+const quiet = 40 * time.Second
+
+// Connect opens the seat's socket. last is the last message received on an
+// earlier one, to go on from there, or the zero Message for a whole view.
+func (s *Seat) Connect(ctx context.Context, last Message) (*Live, error) {
+	address := "ws" + strings.TrimPrefix(s.client.base, "http") + s.path("/live")
+	socket, _, err := websocket.DefaultDialer.DialContext(ctx, address, nil)
+	if err != nil {
+		return nil, err
+	}
+	hello := wire.Hello{Type: "hello", Key: s.Joined.Key, Gate: last.Gate, Seq: last.Seq, Own: last.Own}
+	if err := socket.WriteJSON(hello); err != nil {
+		_ = socket.Close()
+		return nil, err
+	}
+	return &Live{socket}, nil
+}
+
+// Next waits for the next message. An answer that is a problem to the hello
+// itself is returned as the error.
+func (l *Live) Next() (Message, error) {
+	_ = l.socket.SetReadDeadline(time.Now().Add(quiet))
+	var m Message
+	if err := l.socket.ReadJSON(&m); err != nil {
+		return m, err
+	}
+	if m.Type == "answer" && m.ID == "" && m.Problem != nil {
+		return m, m.Problem
+	}
+	return m, nil
+}
+
+// Do sends Steps with a request id; the answer comes as a message with it.
+func (l *Live) Do(id, steps string) error {
+	return l.socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: id, Steps: steps}})
+}
+
+// Close ends the socket.
+func (l *Live) Close() error { return l.socket.Close() }
+
+// Watch calls heard with every message at the room until the context ends,
+// connecting again after a break and going on from where it was. lost is
+// called, if not nil, when the connection breaks. It returns an error only
+// where trying again would not help.
+func (s *Seat) Watch(ctx context.Context, heard func(Message), lost func(error)) error {
+	var last Message
+	for pause := 200 * time.Millisecond; ctx.Err() == nil; pause = min(2*pause, 5*time.Second) {
+		err := s.follow(ctx, &last, func(m Message) { pause = 200 * time.Millisecond; heard(m) })
+		if p, ok := err.(*Problem); ok && p.Status < 500 && p.Status != 429 {
+			return p
+		}
+		if lost != nil && ctx.Err() == nil {
+			lost(err)
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(pause):
+		}
+	}
+	return nil
+}
+
+// follow hears messages over one connection and notes how far it came.
+func (s *Seat) follow(ctx context.Context, last *Message, heard func(Message)) error {
+	live, err := s.Connect(ctx, *last)
+	if err != nil {
+		return err
+	}
+	stop := context.AfterFunc(ctx, func() { _ = live.Close() })
+	defer stop()
+	defer live.Close()
+	for {
+		m, err := live.Next()
+		if err != nil {
+			return err
+		}
+		if m.Gate != "" {
+			last.Gate = m.Gate
+		}
+		if m.Type == "view" {
+			last.Seq, last.Own = m.Seq, m.Own
+		}
+		if m.Type == "changes" {
+			last.Seq, last.Own = max(last.Seq, m.Seq), max(last.Own, m.Own)
+		}
+		heard(m)
+	}
+}

@@ -1,0 +1,196 @@
+package cli
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/charmbracelet/lipgloss"
+	"github.com/charmbracelet/lipgloss/table"
+	"github.com/muesli/termenv"
+
+	"damselfly/client"
+	"damselfly/internal/core/sight"
+	"damselfly/internal/wire"
+)
+
+// ink styles text where the output is a terminal, and leaves it plain in a pipe.
+type ink struct{ strong, faint, warn, good lipgloss.Style }
+
+func (a *app) ink() ink {
+	r := lipgloss.NewRenderer(a.out, termenv.WithColorCache(true))
+	return ink{
+		strong: r.NewStyle().Bold(true),
+		faint:  r.NewStyle().Faint(true),
+		warn:   r.NewStyle().Foreground(lipgloss.AdaptiveColor{Light: "#b45309", Dark: "#fbbf24"}),
+		good:   r.NewStyle().Foreground(lipgloss.AdaptiveColor{Light: "#0f766e", Dark: "#5eead4"}),
+	}
+}
+
+func plural(n int, thing string) string {
+	if n == 1 {
+		return "1 " + thing
+	}
+	return fmt.Sprintf("%d %ss", n, thing)
+}
+
+func when(at int64) string { return time.UnixMilli(at).Format("2006-01-02 15:04") }
+
+func (a *app) printTable(none string, head []string, rows [][]string) {
+	if len(rows) == 0 {
+		fmt.Fprintln(a.out, none)
+		return
+	}
+	ink := a.ink()
+	t := table.New().Headers(head...).Rows(rows...).Border(lipgloss.NormalBorder()).BorderStyle(ink.faint).
+		StyleFunc(func(row, _ int) lipgloss.Style {
+			style := ink.strong
+			if row >= 0 {
+				style = lipgloss.NewStyle()
+			}
+			return style.Padding(0, 1)
+		})
+	fmt.Fprintln(a.out, t)
+}
+
+// printCheck draws the sheet's grid: each cell with its number and what it is.
+func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
+	ink := a.ink()
+	grid := fmt.Sprintf("%d columns × %d rows", c.Grid.Columns, c.Grid.Rows)
+	if guessed {
+		grid += fmt.Sprintf(", guessed with confidence %.2f", c.Guesses[0].Confidence)
+	}
+	fmt.Fprintf(a.out, "%s: %d × %d pixels, %s\n", ink.strong.Render(file), c.Width, c.Height, grid)
+	rows := make([][]string, c.Grid.Rows)
+	for _, cell := range c.Cells {
+		text := ink.good.Render(fmt.Sprintf("%d content", cell.Number))
+		if cell.Empty {
+			text = ink.faint.Render(fmt.Sprintf("%d empty", cell.Number))
+		}
+		if n := len(cell.Warnings); n > 0 {
+			text += ink.warn.Render(" !")
+		}
+		rows[cell.Row-1] = append(rows[cell.Row-1], text)
+	}
+	head := make([]string, c.Grid.Columns)
+	for i := range head {
+		head[i] = fmt.Sprintf("column %d", i+1)
+	}
+	a.printTable("", head, rows)
+	fmt.Fprintf(a.out, "%s with content, %s.\n", plural(c.Content(), "cell"), strings.ToLower(plural(len(c.Cells)-c.Content(), "empty cell")))
+	for _, w := range c.Problems() {
+		fmt.Fprintln(a.out, ink.warn.Render("! "+w))
+	}
+	if guess := c.Guesses[0]; !guessed && guess.Grid != c.Grid && len(c.Problems()) > 0 {
+		fmt.Fprintf(a.out, "From the picture it looks like --columns %d --rows %d.\n", guess.Columns, guess.Rows)
+	}
+}
+
+func decks(sizes []wire.DeckSize) string {
+	var all []string
+	for _, d := range sizes {
+		all = append(all, fmt.Sprintf("%s with %s and %s", d.Key, plural(d.Designs, "design"), plural(d.Cards, "card")))
+	}
+	return strings.Join(all, ", ")
+}
+
+func (a *app) printPut(put client.KitPut) {
+	if !put.Fresh {
+		fmt.Fprintf(a.out, "%s is on the shelf already, as edition %d; nothing changed.\n", put.Name, put.Edition)
+		return
+	}
+	fmt.Fprintf(a.out, "%s is on the shelf as edition %d: %s.\n", put.Name, put.Edition, decks(put.Decks))
+	for _, w := range put.Warnings {
+		fmt.Fprintln(a.out, a.ink().warn.Render("! "+w))
+	}
+	fmt.Fprintf(a.out, "Open a room with: damselfly room open %q\n", put.Name)
+}
+
+func (a *app) printLines(lines []client.LogLine) {
+	ink := a.ink()
+	for _, line := range lines {
+		at := time.UnixMilli(line.At).Format("15:04:05")
+		fmt.Fprintf(a.out, "%s  %s  %s\n", ink.faint.Render(at), ink.strong.Render(fmt.Sprintf("%-10s", line.Who)), line.Text)
+	}
+}
+
+// printLook shows a table: who sits where, what lies where, and one's own hand
+// at the end.
+func (a *app) printLook(room string, look client.Look) {
+	ink, v := a.ink(), look.View
+	you := "you watch"
+	if v.You > 0 {
+		you = fmt.Sprintf("you are %s at seat %d", v.Seats[v.You-1].Name, v.You)
+	}
+	fmt.Fprintf(a.out, "%s, room %s; %s\n", ink.strong.Render(v.Settings.Name), room, you)
+	a.printSeats(look)
+	rows := [][]string{}
+	var hand *sight.Place
+	for i, p := range v.Places {
+		if p.Kind == "hand" {
+			if p.Owner == int(v.You) {
+				hand = &v.Places[i]
+			}
+			continue
+		}
+		rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p)})
+	}
+	a.printTable("The table is bare.", []string{"place", "kind", "cards", "in view"}, rows)
+	if hand != nil {
+		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand))
+	}
+}
+
+func (a *app) printSeats(look client.Look) {
+	ink, v := a.ink(), look.View
+	rows := [][]string{}
+	for _, s := range v.Seats {
+		name, state := s.Name, "away"
+		if slices.Contains(look.Here, s.Number) {
+			state = ink.good.Render("here")
+		}
+		if name == "" {
+			name, state = ink.faint.Render("free"), ""
+		}
+		count := 0
+		for _, p := range v.Places {
+			if p.Kind == "hand" && p.Owner == s.Number {
+				count += p.Count
+			}
+		}
+		rows = append(rows, []string{fmt.Sprint(s.Number), name, plural(count, "card"), state})
+	}
+	a.printTable("", []string{"seat", "player", "in hand", ""}, rows)
+}
+
+func placeName(v client.View, p sight.Place) string {
+	if p.Owner == 0 {
+		return p.Name
+	}
+	if p.Owner == int(v.You) {
+		return "my " + p.Name
+	}
+	if name := v.Seats[p.Owner-1].Name; name != "" {
+		return p.Name + " of " + name
+	}
+	return fmt.Sprintf("%s of seat %d", p.Name, p.Owner)
+}
+
+// cards writes what is in view of a place.
+func (a *app) cards(p sight.Place) string {
+	ink := a.ink()
+	var all []string
+	for _, c := range p.Cards {
+		switch {
+		case c.Shows == "front":
+			all = append(all, ink.good.Render(c.Name))
+		default:
+			all = append(all, ink.faint.Render("("+c.Deck+", face down)"))
+		}
+	}
+	for _, veil := range p.Veils {
+		all = append(all, ink.faint.Render(fmt.Sprintf("(%d of %s, hidden)", veil.Count, veil.Deck)))
+	}
+	return strings.Join(all, ", ")
+}

@@ -1,0 +1,189 @@
+package cli
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"damselfly/client"
+)
+
+func (a *app) room() *cobra.Command {
+	cmd := &cobra.Command{Use: "room", Short: "Open and list rooms"}
+	var o client.OpenRoom
+	var closed bool
+	open := &cobra.Command{
+		Use:     "open KIT",
+		Short:   "Open a room with a kit, named by its name or id",
+		Example: "  damselfly room open \"Marsh Post\"\n  damselfly room open \"Marsh Post\" --name Thursday --seats 3 --passcode heron",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			maker, err := a.maker()
+			if err != nil {
+				return err
+			}
+			o.Kit = args[0]
+			if closed {
+				o.Spectators = new(bool)
+			}
+			room, err := maker.OpenRoom(cmd.Context(), o)
+			if err != nil {
+				return err
+			}
+			if a.json {
+				return a.printJSON(room)
+			}
+			fmt.Fprintf(a.out, "The room %q is open. Send this link:\n\n  %s%s\n\nor sit down here: damselfly join %s --as NAME\n", room.Name, a.server, room.Path, room.ID)
+			return nil
+		},
+	}
+	open.Flags().StringVar(&o.Name, "name", "", "the room's name (default: the kit's)")
+	open.Flags().IntVar(&o.Seats, "seats", 0, "how many seats (default: as many as the kit has)")
+	open.Flags().StringVar(&o.Passcode, "passcode", "", "ask everyone who joins for this")
+	open.Flags().BoolVar(&closed, "no-spectators", false, "let nobody watch without a seat")
+	list := &cobra.Command{
+		Use: "list", Short: "List your rooms", Example: "  damselfly room list", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			maker, err := a.maker()
+			if err != nil {
+				return err
+			}
+			rooms, err := maker.Rooms(cmd.Context())
+			if err != nil {
+				return err
+			}
+			if a.json {
+				return a.printJSON(rooms)
+			}
+			rows := [][]string{}
+			for _, r := range rooms {
+				rows = append(rows, []string{r.ID, r.Name, fmt.Sprint(r.Seats), when(r.At), a.server + r.Path})
+			}
+			a.printTable("You have no rooms yet. Open one with \"damselfly room open KIT\".", []string{"room", "name", "seats", "opened", "link"}, rows)
+			return nil
+		},
+	}
+	cmd.AddCommand(open, list)
+	return cmd
+}
+
+func (a *app) join() *cobra.Command {
+	var j client.Join
+	cmd := &cobra.Command{
+		Use:   "join ROOM --as NAME",
+		Short: "Take a seat in a room, or watch",
+		Long: "Take a seat in a room, or watch. The key to the seat is kept in the configuration folder, so that\n" +
+			"look, do, watch and log find it. Several seats of one room are told apart with --as.",
+		Example: "  damselfly join ROOM --as Ada\n  damselfly join ROOM --as Bo --seat 3 --passcode heron\n  damselfly join ROOM --watch",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if j.Name == "" && !j.Watch {
+				return usage("say who joins with --as NAME, or watch with --watch")
+			}
+			joined, err := client.New(a.server, "").Join(cmd.Context(), roomID(args[0]), j)
+			if err != nil {
+				return err
+			}
+			if err := keepSeat(kept{Server: a.server, Joined: joined}); err != nil {
+				return err
+			}
+			switch {
+			case a.json:
+				return a.printJSON(joined)
+			case joined.Seat == 0:
+				fmt.Fprintln(a.out, "You watch.")
+			default:
+				fmt.Fprintf(a.out, "%s sits at seat %d. Look around: damselfly look %s\n", joined.Name, joined.Seat, joined.Room)
+			}
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&j.Name, "as", "", "what the others call you")
+	cmd.Flags().IntVar(&j.Seat, "seat", 0, "which seat (default: the first free one)")
+	cmd.Flags().BoolVar(&j.Watch, "watch", false, "watch without a seat")
+	cmd.Flags().StringVar(&j.Passcode, "passcode", "", "the room's passcode, if it has one")
+	return cmd
+}
+
+// roomID takes a room's id, or the link to it.
+func roomID(text string) string {
+	return text[strings.LastIndex(text, "/")+1:]
+}
+
+// kept is a seat that was taken from this account.
+type kept struct {
+	Server string        `json:"server"`
+	Joined client.Joined `json:"joined"`
+}
+
+func seatsFile() (string, error) {
+	folder, err := configFolder()
+	return filepath.Join(folder, "seats.json"), err
+}
+
+func keptSeats() ([]kept, error) {
+	file, err := seatsFile()
+	if err != nil {
+		return nil, err
+	}
+	text, err := os.ReadFile(file)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var seats []kept
+	if err := json.Unmarshal(text, &seats); err != nil {
+		return nil, fmt.Errorf("%s: %w", file, err)
+	}
+	return seats, nil
+}
+
+// keepSeat adds a seat to the file, which is replaced as a whole.
+func keepSeat(k kept) error {
+	seats, err := keptSeats()
+	if err != nil {
+		return err
+	}
+	text, err := json.MarshalIndent(append(seats, k), "", "  ")
+	if err != nil {
+		return err
+	}
+	file, err := seatsFile()
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		return err
+	}
+	if err := os.WriteFile(file+".new", text, 0o600); err != nil {
+		return err
+	}
+	return os.Rename(file+".new", file)
+}
+
+// seat finds the seat that was taken in a room, the latest one if no name is
+// given.
+func (a *app) seat(room, name string) (*client.Seat, error) {
+	seats, err := keptSeats()
+	if err != nil {
+		return nil, err
+	}
+	for i := len(seats) - 1; i >= 0; i-- {
+		k := seats[i]
+		if k.Joined.Room == roomID(room) && k.Server == a.server && (name == "" || strings.EqualFold(k.Joined.Name, name)) {
+			return client.New(a.server, "").At(k.Joined), nil
+		}
+	}
+	if name != "" {
+		return nil, refused("nobody called %s joined the room %s from here; see damselfly join --help", name, roomID(room))
+	}
+	return nil, refused("you have not joined the room %s from here; take a seat with: damselfly join %s --as NAME", roomID(room), roomID(room))
+}

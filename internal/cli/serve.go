@@ -1,0 +1,128 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"log/slog"
+	"os"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"damselfly/client"
+	"damselfly/console"
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/service"
+)
+
+// serving are the options of commands that run a service.
+type serving struct {
+	listen, database, log string
+}
+
+func (s *serving) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
+	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
+	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
+}
+
+func (a *app) config(s serving) (service.Config, error) {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(s.log)); err != nil {
+		return service.Config{}, usage("--log takes debug, info, warn or error, not %q", s.log)
+	}
+	return service.Config{
+		Listen: s.listen, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Log: slog.New(slog.NewTextHandler(a.err, &slog.HandlerOptions{Level: level})),
+	}, nil
+}
+
+func (a *app) serve() *cobra.Command {
+	var s serving
+	cmd := &cobra.Command{
+		Use:     "serve",
+		Short:   "Run the service",
+		Long:    "Run the service until Ctrl-C or SIGTERM. It starts a MariaDB of its own under the data folder,\nunless --database names another one.",
+		Example: "  damselfly serve\n  damselfly serve --listen 0.0.0.0:80 --data /var/lib/damselfly",
+		Args:    cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			c, err := a.config(s)
+			if err != nil {
+				return err
+			}
+			return service.Run(cmd.Context(), c, func(address string) error {
+				fmt.Fprintf(a.err, "Damselfly answers at %s (Ctrl-C ends it).\n", address)
+				return nil
+			})
+		},
+	}
+	s.flags(cmd)
+	return cmd
+}
+
+// demoRoom is the name of the room that the demo keeps open.
+const demoRoom = "Marsh Post, first playtest"
+
+func (a *app) demo() *cobra.Command {
+	var s serving
+	cmd := &cobra.Command{
+		Use:     "demo",
+		Short:   "Run the service with the made-up game Marsh Post on the shelf and a room open",
+		Example: "  damselfly demo\n  damselfly demo --listen 127.0.0.1:7272",
+		Args:    cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			c, err := a.config(s)
+			if err != nil {
+				return err
+			}
+			return service.Run(cmd.Context(), c, func(address string) error {
+				a.server = address
+				return a.layDemo(cmd.Context())
+			})
+		},
+	}
+	s.flags(cmd)
+	return cmd
+}
+
+// layDemo puts Marsh Post on the shelf, opens its room unless it is open from
+// an earlier start, and says what to try.
+func (a *app) layDemo(ctx context.Context) error {
+	maker, err := a.maker()
+	if err != nil {
+		return err
+	}
+	var zip bytes.Buffer
+	if err := kit.Zip(demo.Kit(), &zip); err != nil {
+		return err
+	}
+	if _, err := maker.PutKit(ctx, bytes.NewReader(zip.Bytes()), int64(zip.Len()), false); err != nil {
+		return err
+	}
+	id, err := demoRoomID(ctx, maker)
+	if err != nil {
+		return err
+	}
+	program := os.Args[0]
+	fmt.Fprintf(a.out, "\n  Open this address in two browser windows and take a seat in each:\n\n    %s/room/%s\n\n", a.server, id)
+	fmt.Fprintf(a.out, "  Try: drag a card from the weather pile into your hand, and from there onto the sky.\n")
+	fmt.Fprintf(a.out, "  Or from another terminal: %s look %s --watch\n", program, id)
+	fmt.Fprintf(a.out, "\n  Started %s. Ctrl-C ends everything; nothing is lost.\n\n", time.Now().Format("15:04:05"))
+	return nil
+}
+
+func demoRoomID(ctx context.Context, maker *client.Client) (string, error) {
+	rooms, err := maker.Rooms(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, r := range rooms {
+		if r.Name == demoRoom {
+			return r.ID, nil
+		}
+	}
+	room, err := maker.OpenRoom(ctx, client.OpenRoom{Kit: "Marsh Post", Name: demoRoom, Seats: 4})
+	return room.ID, err
+}

@@ -1,0 +1,175 @@
+package cli
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"damselfly/client"
+)
+
+func (a *app) look() *cobra.Command {
+	var as string
+	var follow bool
+	cmd := &cobra.Command{
+		Use:     "look ROOM",
+		Short:   "Show the table as your seat sees it",
+		Example: "  damselfly look ROOM\n  damselfly look ROOM --as Bo --json\n  damselfly look ROOM --watch",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			seat, err := a.seat(args[0], as)
+			if err != nil {
+				return err
+			}
+			show := func() error {
+				look, err := seat.Look(cmd.Context())
+				if err != nil {
+					return err
+				}
+				if a.json {
+					return a.printJSON(look)
+				}
+				a.printLook(seat.Joined.Room, look)
+				return nil
+			}
+			if err := show(); err != nil || !follow {
+				return err
+			}
+			return seat.Watch(cmd.Context(), func(m client.Message) {
+				if m.Type == "changes" && len(m.Log) > 0 {
+					fmt.Fprintln(a.out)
+					_ = show() // a break is told by Watch
+				}
+			}, a.lost)
+		},
+	}
+	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
+	cmd.Flags().BoolVar(&follow, "watch", false, "show it again whenever it changes")
+	return cmd
+}
+
+func (a *app) lost(err error) {
+	fmt.Fprintf(a.err, "The connection is lost; trying again. (%v)\n", err)
+}
+
+func (a *app) do() *cobra.Command {
+	var as, file string
+	cmd := &cobra.Command{
+		Use:   "do ROOM STEPS",
+		Short: "Do what Steps say",
+		Long: "Do what Steps say: shuffle, draw, flip, move and discard; docs/steps.md has them all. Several lines are one\n" +
+			"action: all of it is done, or nothing.",
+		Example: "  damselfly do ROOM \"shuffle weather\"\n  damselfly do ROOM \"draw 2 from weather to my hand\"\n" +
+			"  damselfly do ROOM \"move Fog of my hand to sky\" --as Ada\n  damselfly do ROOM --file newday.steps",
+		Args: cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			steps, err := stepsOf(args[1:], file)
+			if err != nil {
+				return err
+			}
+			seat, err := a.seat(args[0], as)
+			if err != nil {
+				return err
+			}
+			answer, err := seat.Do(cmd.Context(), steps)
+			if err != nil {
+				return err
+			}
+			if a.json {
+				return a.printJSON(answer)
+			}
+			for _, line := range answer.Log {
+				fmt.Fprintln(a.out, line.Text)
+			}
+			if len(answer.Log) == 0 {
+				fmt.Fprintln(a.out, "Done; the others saw nothing of it.")
+			}
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
+	cmd.Flags().StringVar(&file, "file", "", "read the Steps from a file, - for standard input")
+	return cmd
+}
+
+func stepsOf(words []string, file string) (string, error) {
+	switch {
+	case file == "" && len(words) == 0:
+		return "", usage("say what to do, such as \"draw 2 from weather\", or name a file with --file")
+	case file != "" && len(words) > 0:
+		return "", usage("give Steps or --file, not both")
+	case file == "-":
+		text, err := io.ReadAll(os.Stdin)
+		return string(text), err
+	case file != "":
+		text, err := os.ReadFile(file)
+		if err != nil {
+			return "", refused("the Steps cannot be read: %w", err)
+		}
+		return string(text), nil
+	}
+	return strings.Join(words, " "), nil
+}
+
+func (a *app) watch() *cobra.Command {
+	var as string
+	cmd := &cobra.Command{
+		Use:     "watch ROOM",
+		Short:   "Follow a room's log live",
+		Long:    "Follow a room's log live, until Ctrl-C. With --json every message of the socket is printed, one a line.",
+		Example: "  damselfly watch ROOM\n  damselfly watch ROOM --json | your-program",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			seat, err := a.seat(args[0], as)
+			if err != nil {
+				return err
+			}
+			return seat.Watch(cmd.Context(), func(m client.Message) {
+				if a.json {
+					text, _ := json.Marshal(m)
+					fmt.Fprintln(a.out, string(text))
+					return
+				}
+				a.printLines(m.Log)
+				if m.Type == "notice" {
+					fmt.Fprintln(a.err, m.Text)
+				}
+			}, a.lost)
+		},
+	}
+	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
+	return cmd
+}
+
+func (a *app) log() *cobra.Command {
+	var as string
+	var last int
+	cmd := &cobra.Command{
+		Use:     "log ROOM",
+		Short:   "Show who did what",
+		Example: "  damselfly log ROOM\n  damselfly log ROOM --last 200 --json",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			seat, err := a.seat(args[0], as)
+			if err != nil {
+				return err
+			}
+			lines, err := seat.Log(cmd.Context(), last)
+			if err != nil {
+				return err
+			}
+			if a.json {
+				return a.printJSON(lines)
+			}
+			a.printLines(lines)
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
+	cmd.Flags().IntVar(&last, "last", 50, "how many lines, counted from the end, at most 200")
+	return cmd
+}

@@ -1,0 +1,163 @@
+// Package api is how the world talks to the service: REST under /api with its
+// description, the socket of a room, pictures, and the console.
+package api
+
+import (
+	"context"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// Version is the service's, as said by the API description and the program.
+const Version = "0.1.0"
+
+// API answers requests. Make it with New.
+type API struct {
+	Store   *store.Store
+	Rooms   *room.Rooms
+	Log     *slog.Logger
+	Console fs.FS // the built console
+
+	passcodes *httprate.RateLimiter
+	makers    *makerCache
+	people    *prometheus.GaugeVec
+}
+
+// Limits of requests.
+const (
+	maxBody         = 128 << 10 // bytes of a JSON request
+	actionsASecond  = 20        // of one person, in the long run
+	actionsAtOnce   = 60
+	failedPasscodes = 10 // of one address at one room in ten minutes
+	requestPatience = 15 * time.Second
+)
+
+// Handler is everything the service serves over HTTP.
+func (a *API) Handler() http.Handler {
+	a.passcodes = httprate.NewRateLimiter(failedPasscodes, 10*time.Minute)
+	a.makers = &makerCache{store: a.Store}
+	router := chi.NewRouter()
+	router.Use(a.rescue, securityHeaders)
+	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
+	router.Get("/readyz", a.ready)
+	router.Method(http.MethodGet, "/metrics", a.metrics())
+	router.Get("/pictures/{address}", a.picture)
+	router.Get("/api/rooms/{room}/live", a.live)
+	a.describe(router.With(patience, middleware.Compress(5, "application/json", "application/problem+json")))
+	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
+	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
+		writeProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
+			Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."})
+	})
+	return router
+}
+
+// Description is the OpenAPI description, as JSON.
+func Description() ([]byte, error) {
+	return (&API{}).describe(chi.NewRouter()).OpenAPI().MarshalJSON()
+}
+
+// describe registers all REST routes.
+func (a *API) describe(router chi.Router) huma.API {
+	huma.NewError = newProblem // the library's own way to shape its errors
+	config := huma.DefaultConfig("Damselfly", Version)
+	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
+		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
+	config.CreateHooks = nil // no $schema fields in the answers
+	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
+		"maker": {Type: "http", Scheme: "bearer", Description: "A maker key. The first one stands in the file maker.key of the data folder."},
+		"seat":  {Type: "http", Scheme: "bearer", Description: "A seat key, as joining a room gives it."},
+	}
+	h := humachi.New(router, config)
+	a.kitRoutes(h)
+	a.roomRoutes(h)
+	a.tableRoutes(h)
+	return h
+}
+
+// patience bounds how long a request may wait for a room or the database.
+// Uploads take as long as they take.
+func patience(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/api/kits" {
+			next.ServeHTTP(w, r)
+			return
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), requestPatience)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
+}
+
+// rescue answers a request whose handler failed.
+func (a *API) rescue(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if cause := recover(); cause != nil {
+				a.Log.Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
+				writeProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
+					Detail: "The service failed on this request; please report it."})
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+// securityHeaders fit the console: everything comes from the service itself,
+// but styles that its components set on elements.
+func securityHeaders(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "+
+			"connect-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (a *API) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := a.Store.Ping(ctx); err != nil || !a.Rooms.Saving() {
+		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+		return
+	}
+	_, _ = w.Write([]byte("ready\n"))
+}
+
+// metrics are those of the service and of the Go runtime.
+func (a *API) metrics() http.Handler {
+	registry := prometheus.NewRegistry()
+	a.people = prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "damselfly_people", Help: "Connected people."}, []string{"as"})
+	registry.MustRegister(a.people,
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_rooms_live", Help: "Loaded rooms."},
+			func() float64 { return float64(a.Rooms.Live()) }),
+		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "damselfly_room_failures_total", Help: "Panics inside rooms."},
+			func() float64 { return float64(a.Rooms.Failures.Load()) }),
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_saving", Help: "1 while journals are kept, 0 while the database is gone."},
+			func() float64 {
+				if a.Rooms.Saving() {
+					return 1
+				}
+				return 0
+			}))
+	return promhttp.HandlerFor(registry, promhttp.HandlerOpts{})
+}

@@ -1,0 +1,161 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/sheet"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+type putKit struct {
+	Despite bool   `query:"despite_warnings" doc:"Keep the kit although something looks wrong."`
+	RawBody []byte `contentType:"application/zip" doc:"A zip of the kit's folder."`
+}
+
+type kitPut struct {
+	Body wire.KitPut
+}
+
+type kitList struct {
+	Body struct {
+		Kits []wire.Kit `json:"kits"`
+	}
+}
+
+type checkSheet struct {
+	Columns int    `query:"columns" minimum:"0" maximum:"1000" doc:"Guessed if left out."`
+	Rows    int    `query:"rows" minimum:"0" maximum:"1000"`
+	Margin  int    `query:"margin" minimum:"0" doc:"Pixels around all cells."`
+	Gutter  int    `query:"gutter" minimum:"0" doc:"Pixels between two cells."`
+	RawBody []byte `contentType:"image/png" doc:"A PNG, JPEG, GIF or WebP picture."`
+}
+
+type sheetChecked struct {
+	Body wire.SheetCheck
+}
+
+// uploadTime is how long an upload may take.
+const uploadTime = 10 * time.Minute
+
+func (a *API) kitRoutes(h huma.API) {
+	route(a, h, maker, huma.Operation{
+		OperationID: "put-kit", Method: http.MethodPost, Path: "/api/kits", Summary: "Put a kit on the shelf",
+		Description: "All of it is kept, or nothing. A kit that looks wrong is refused with its warnings, unless despite_warnings is set. " +
+			"A kit of the same name becomes its next edition.",
+		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: []string{"kits"},
+		Errors: []int{400, 413, 422},
+	}, a.putKit)
+	route(a, h, maker, huma.Operation{
+		OperationID: "list-kits", Method: http.MethodGet, Path: "/api/kits", Summary: "List your kits", Tags: []string{"kits"},
+	}, func(ctx context.Context, _ *struct{}) (*kitList, error) {
+		kits, err := a.Store.Kits(ctx, callerOf(ctx).makerKey)
+		out := &kitList{}
+		out.Body.Kits = []wire.Kit{}
+		for _, k := range kits {
+			out.Body.Kits = append(out.Body.Kits, wire.Kit(k))
+		}
+		return out, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "check-sheet", Method: http.MethodPost, Path: "/api/sheet-check", Summary: "Look a sheet over",
+		Description: "Nothing is kept.", MaxBodyBytes: kit.MaxFile, BodyReadTimeout: uploadTime, Tags: []string{"kits"}, Errors: []int{400, 413, 422},
+	}, a.checkSheet)
+}
+
+func (a *API) putKit(ctx context.Context, in *putKit) (*kitPut, error) {
+	result, err := makeKit(in.RawBody)
+	if err != nil {
+		return nil, kitProblem("kit-has-mistakes", "The kit has mistakes, so nothing was kept", strings.Split(err.Error(), "\n"))
+	}
+	if len(result.Warnings) > 0 && !in.Despite {
+		return nil, kitProblem("kit-looks-wrong", "The kit looks wrong, so nothing was kept; mend it, or put it despite the warnings", result.Warnings)
+	}
+	k, fresh, err := a.Store.PutKit(ctx, callerOf(ctx).makerKey, result, in.RawBody, time.Now().UnixMilli())
+	if err != nil {
+		return nil, err
+	}
+	return &kitPut{wire.KitPut{Kit: wire.Kit(k), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
+}
+
+func makeKit(zip []byte) (*kit.Result, error) {
+	folder, err := kit.OpenZip(zip)
+	if err != nil {
+		return nil, err
+	}
+	k, err := kit.Read(folder)
+	if err != nil {
+		return nil, err
+	}
+	return k.Make()
+}
+
+// maxDetails is how many mistakes one answer lists.
+const maxDetails = 40
+
+func kitProblem(code, title string, details []string) error {
+	p := &wire.Problem{Status: 422, Code: code, Title: title, Numbers: map[string]int{"problems": len(details)}}
+	p.Details = details[:min(maxDetails, len(details))]
+	p.Detail = fmt.Sprintf("%s: %s", title, p.Details[0])
+	if len(details) > 1 {
+		p.Detail += fmt.Sprintf(" (and %d more in details)", len(details)-1)
+	}
+	return p
+}
+
+func (a *API) checkSheet(_ context.Context, in *checkSheet) (*sheetChecked, error) {
+	report, err := CheckSheet(in.RawBody, sheet.Grid{Columns: in.Columns, Rows: in.Rows, Margin: in.Margin, Gutter: in.Gutter})
+	if err != nil {
+		return nil, &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: err.Error()}
+	}
+	return &sheetChecked{report}, nil
+}
+
+// CheckSheet looks a picture file over, with the best guess where the grid has
+// no columns and rows.
+func CheckSheet(file []byte, g sheet.Grid) (wire.SheetCheck, error) {
+	picture, err := sheet.Read(file)
+	if err != nil {
+		return wire.SheetCheck{}, err
+	}
+	if (g.Columns == 0) != (g.Rows == 0) {
+		return wire.SheetCheck{}, errors.New("give columns and rows, or neither to have them guessed")
+	}
+	check := wire.SheetCheck{Guesses: sheet.Guess(picture)}
+	if g.Columns == 0 {
+		g.Columns, g.Rows = check.Guesses[0].Columns, check.Guesses[0].Rows
+	}
+	if err := g.Fits(picture.Rect.Size()); err != nil {
+		return wire.SheetCheck{}, err
+	}
+	check.Report = sheet.Check(picture, g)
+	return check, nil
+}
+
+// kitNamed finds a maker's kit by id or name.
+func (a *API) kitNamed(ctx context.Context, makerKey, name string) (store.Kit, error) {
+	kits, err := a.Store.Kits(ctx, makerKey)
+	if err != nil {
+		return store.Kit{}, err
+	}
+	names := make([]string, 0, len(kits))
+	for _, k := range kits {
+		if k.ID == name || strings.EqualFold(k.Name, name) {
+			return k, nil
+		}
+		names = append(names, fmt.Sprintf("%q", k.Name))
+	}
+	detail := fmt.Sprintf("You have no kit %q; you have %s.", name, strings.Join(names, ", "))
+	if len(kits) == 0 {
+		detail = "You have no kits yet; put one on the shelf first."
+	}
+	return store.Kit{}, &wire.Problem{Status: 404, Code: "no-such-kit", Title: "No such kit", Detail: detail}
+}

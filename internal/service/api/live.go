@@ -1,0 +1,235 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/url"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/gorilla/websocket"
+
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// Bounds of a socket.
+const (
+	maxMessage    = 128 << 10 // bytes from a client
+	helloPatience = 15 * time.Second
+	writePatience = 15 * time.Second
+	pulse         = 15 * time.Second // how often a client hears something at least
+	silence       = 50 * time.Second // after which a client counts as gone
+)
+
+// Close codes beside the standard ones.
+const closedBadKey = 4001
+
+var upgrader = websocket.Upgrader{
+	ReadBufferSize: 4 << 10, WriteBufferSize: 4 << 10, CheckOrigin: sameOrigin, HandshakeTimeout: writePatience,
+}
+
+// sameOrigin lets in programs, which send no origin, and our own pages.
+func sameOrigin(r *http.Request) bool {
+	origin := r.Header.Get("Origin")
+	if origin == "" {
+		return true
+	}
+	u, err := url.Parse(origin)
+	return err == nil && u.Host == r.Host
+}
+
+// live is the socket of one person at a room: first their hello, then requests
+// one way, and the other way the view, changes and answers.
+func (a *API) live(w http.ResponseWriter, r *http.Request) {
+	socket, err := upgrader.Upgrade(w, r, nil)
+	if err != nil {
+		return // the upgrader has answered
+	}
+	defer socket.Close()
+	socket.SetReadLimit(maxMessage)
+	id := chi.URLParam(r, "room")
+	hello, who, err := a.hello(socket, id)
+	if err != nil {
+		a.turnAway(socket, err)
+		return
+	}
+	l := room.NewListener(who.Seat)
+	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
+	defer cancel()
+	enter, stop := context.WithTimeout(ctx, helloPatience)
+	err = a.Rooms.Enter(enter, id, l, hello)
+	stop()
+	if err != nil {
+		a.turnAway(socket, err)
+		return
+	}
+	as := map[bool]string{true: "spectator", false: "player"}[who.Seat == 0]
+	a.people.WithLabelValues(as).Inc()
+	defer a.people.WithLabelValues(as).Dec()
+	p := &person{api: a, room: id, seat: who.Seat, socket: socket, listener: l, answers: make(chan []byte, 64)}
+	written := make(chan struct{})
+	go func() { p.write(); close(written) }()
+	p.read(ctx)
+	a.Rooms.Leave(id, l)
+	<-l.Gone()
+	<-written
+}
+
+// hello reads and checks the first message.
+func (a *API) hello(socket *websocket.Conn, id string) (wire.Hello, store.SeatKey, error) {
+	_ = socket.SetReadDeadline(time.Now().Add(helloPatience))
+	var hello wire.Hello
+	_, text, err := socket.ReadMessage()
+	if err != nil {
+		return hello, store.SeatKey{}, err
+	}
+	if err := json.Unmarshal(text, &hello); err != nil || hello.Type != "hello" {
+		return hello, store.SeatKey{}, notJSON(text, `{"type":"hello","key":"…"}`)
+	}
+	ctx, cancel := context.WithTimeout(context.Background(), helloPatience)
+	defer cancel()
+	who, err := a.identify(ctx, seat, hello.Key, id)
+	return hello, who.seat, err
+}
+
+// notJSON answers a message that cannot be read, with how one looks.
+func notJSON(text []byte, example string) *wire.Problem {
+	if len(text) > 40 {
+		text = append(text[:40:40], "…"...)
+	}
+	return typed(&wire.Problem{Status: 400, Code: "not-understood", Title: "Not understood",
+		Detail: fmt.Sprintf("This message is not understood: %q. Send JSON such as %s.", text, example)})
+}
+
+// turnAway says why somebody is not let in.
+func (a *API) turnAway(socket *websocket.Conn, err error) {
+	p, ok := a.answerable(err).(*wire.Problem)
+	if !ok || p.Status == 500 {
+		return
+	}
+	_ = socket.SetWriteDeadline(time.Now().Add(writePatience))
+	_ = socket.WriteJSON(wire.Message{Type: "answer", Problem: p})
+	code := websocket.CloseTryAgainLater
+	if p.Status < 500 {
+		code = closedBadKey
+	}
+	_ = socket.WriteControl(websocket.CloseMessage, websocket.FormatCloseMessage(code, p.Code), time.Now().Add(writePatience))
+}
+
+// person is somebody connected to a room.
+type person struct {
+	api      *API
+	room     string
+	seat     int
+	socket   *websocket.Conn
+	listener *room.Listener
+	answers  chan []byte
+}
+
+// read takes requests until the socket ends.
+func (p *person) read(ctx context.Context) {
+	heard := func(string) error { return p.socket.SetReadDeadline(time.Now().Add(silence)) }
+	p.socket.SetPongHandler(heard)
+	_ = heard("")
+	pace := pace()
+	for {
+		_, text, err := p.socket.ReadMessage()
+		if err != nil {
+			return
+		}
+		_ = heard("")
+		var act wire.Act
+		if err := json.Unmarshal(text, &act); err != nil || act.Type != "act" {
+			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: notJSON(text, `{"type":"act","id":"1","steps":"draw 2 from weather"}`)})
+			continue
+		}
+		if !pace.Allow() {
+			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: tooFast()})
+			continue
+		}
+		p.api.Rooms.ActLive(ctx, p.room, p.seat, act.Request, func(answer wire.Answer, err error) {
+			m := wire.Message{Type: "answer", ID: act.ID, Answer: &answer}
+			if err != nil {
+				m.Answer = nil
+				m.Problem, _ = p.api.answerable(err).(*wire.Problem)
+			}
+			p.answer(m)
+		})
+	}
+}
+
+// answer queues an answer. A person with so many unread answers does not read
+// any more; they ask again with the same id when they are back.
+func (p *person) answer(m wire.Message) {
+	text, err := json.Marshal(m)
+	if err != nil {
+		panic(err) // all its parts can be written
+	}
+	select {
+	case p.answers <- text:
+	default:
+	}
+}
+
+// frame prepares a message once for all who get it.
+func frame(text []byte) any {
+	m, err := websocket.NewPreparedMessage(websocket.TextMessage, text)
+	if err != nil {
+		return err
+	}
+	return m
+}
+
+// write sends what the room shows, and answers after what they rest on.
+func (p *person) write() {
+	defer p.socket.Close()
+	ticker := time.NewTicker(pulse)
+	defer ticker.Stop()
+	for {
+		var err error
+		select {
+		case m := <-p.listener.Messages():
+			err = p.send(m)
+		case answer := <-p.answers:
+			for err == nil && len(p.listener.Messages()) > 0 {
+				err = p.send(<-p.listener.Messages())
+			}
+			if err == nil {
+				err = p.text(answer)
+			}
+		case <-ticker.C:
+			if err = p.text([]byte(`{"type":"pulse"}`)); err == nil {
+				err = p.socket.WriteControl(websocket.PingMessage, nil, time.Now().Add(writePatience))
+			}
+		case <-p.listener.Gone():
+			reason := websocket.FormatCloseMessage(websocket.CloseServiceRestart, "come back in a moment")
+			_ = p.socket.WriteControl(websocket.CloseMessage, reason, time.Now().Add(time.Second))
+			return
+		}
+		if err == nil && len(p.listener.Messages()) == 0 && p.listener.Missed() {
+			err = p.api.Rooms.Refresh(context.Background(), p.room, p.listener)
+		}
+		if err != nil {
+			return
+		}
+	}
+}
+
+func (p *person) send(m *room.Message) error {
+	_ = p.socket.SetWriteDeadline(time.Now().Add(writePatience))
+	switch ready := m.Prepared(frame).(type) {
+	case *websocket.PreparedMessage:
+		return p.socket.WritePreparedMessage(ready)
+	default:
+		return fmt.Errorf("framing a message: %v", ready)
+	}
+}
+
+func (p *person) text(text []byte) error {
+	_ = p.socket.SetWriteDeadline(time.Now().Add(writePatience))
+	return p.socket.WriteMessage(websocket.TextMessage, text)
+}

@@ -1,0 +1,70 @@
+package api
+
+import (
+	"encoding/json"
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// codes of problems that come from the HTTP library itself.
+var codes = map[int]string{
+	400: "not-understood", 404: "not-found", 406: "not-acceptable", 408: "too-slow", 413: "too-large", 415: "wrong-type", 422: "not-valid",
+}
+
+// newProblem shapes the library's errors as the service's own.
+func newProblem(status int, message string, errs ...error) huma.StatusError {
+	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: message, Code: codes[status]}
+	if p.Code == "" {
+		p.Code = "internal"
+	}
+	for _, err := range errs {
+		if err != nil {
+			p.Details = append(p.Details, err.Error())
+		}
+	}
+	if status >= 500 {
+		p.Detail, p.Details = "The service failed on this request; please report it.", nil
+	} else if len(p.Details) > 0 {
+		p.Detail += ": " + strings.Join(p.Details, "; ")
+	}
+	return typed(p)
+}
+
+// typed gives a problem its type, which is made of its code.
+func typed(p *wire.Problem) *wire.Problem {
+	p.Type = "/api/docs#" + p.Code
+	if p.Title == "" {
+		p.Title = http.StatusText(p.Status)
+	}
+	return p
+}
+
+// answerable makes of any error one that a client may be told.
+func (a *API) answerable(err error) error {
+	if err == nil {
+		return nil
+	}
+	var p *wire.Problem
+	if errors.As(err, &p) {
+		return typed(p)
+	}
+	if errors.Is(err, store.ErrNotFound) {
+		return typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
+	}
+	a.Log.Error("answering a request", "error", err)
+	return typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
+		Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
+}
+
+// writeProblem answers outside of the REST routes.
+func writeProblem(w http.ResponseWriter, p *wire.Problem) {
+	w.Header().Set("Content-Type", p.ContentType(""))
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(typed(p))
+}

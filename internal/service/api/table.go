@@ -1,0 +1,133 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/time/rate"
+
+	"damselfly/internal/core/table"
+	"damselfly/internal/wire"
+)
+
+type looked struct {
+	Body wire.Look
+}
+
+type request struct {
+	inRoom
+	Body struct {
+		ID     string `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
+		Action action `json:"action,omitempty"`
+		Steps  string `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action, such as \"draw 2 from weather\"."`
+	}
+}
+
+type answered struct {
+	Body wire.Answer
+}
+
+type readLog struct {
+	inRoom
+	Last int `query:"last" minimum:"1" maximum:"200" default:"50" doc:"How many lines, counted from the end."`
+}
+
+type logRead struct {
+	Body wire.Log
+}
+
+// action is an action of core/table as JSON. Its description is made from the
+// Go types there.
+type action json.RawMessage
+
+// UnmarshalJSON keeps the text; core/table reads it.
+func (a *action) UnmarshalJSON(text []byte) error {
+	*a = append((*a)[:0], text...)
+	return nil
+}
+
+// Schema describes all kinds of actions as one of several objects, told apart
+// by "do".
+func (action) Schema(r huma.Registry) *huma.Schema {
+	const name = "Action"
+	if _, described := r.Map()[name]; !described {
+		one := &huma.Schema{Description: "What a seat wants done.", Discriminator: &huma.Discriminator{PropertyName: "do", Mapping: map[string]string{}}}
+		r.Map()[name] = one
+		for _, kind := range table.ActionKinds() {
+			if kind == "sit" || kind == "all" { // joining, and Steps, do these
+				continue
+			}
+			t := table.ActionType(kind)
+			schema := huma.SchemaFromType(r, t)
+			schema.Properties["do"] = &huma.Schema{Type: huma.TypeString, Enum: []any{kind}}
+			schema.Required = append(schema.Required, "do")
+			schema.AdditionalProperties = true
+			title := "Action" + t.Name()
+			r.Map()[title] = schema
+			one.OneOf = append(one.OneOf, &huma.Schema{Ref: "#/components/schemas/" + title})
+			one.Discriminator.Mapping[kind] = "#/components/schemas/" + title
+		}
+	}
+	return &huma.Schema{Ref: "#/components/schemas/" + name}
+}
+
+func (a *API) tableRoutes(h huma.API) {
+	tags := []string{"table"}
+	route(a, h, seat, huma.Operation{
+		OperationID: "look", Method: http.MethodGet, Path: "/api/rooms/{room}/view", Summary: "The table as you may see it", Tags: tags,
+	}, func(ctx context.Context, in *inRoom) (*looked, error) {
+		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
+		return &looked{look}, err
+	})
+	paces := &paces{}
+	route(a, h, seat, huma.Operation{
+		OperationID: "act", Method: http.MethodPost, Path: "/api/rooms/{room}/actions", Summary: "Do something", Tags: tags,
+		Description: "Answered when it is kept and everyone was told. A refusal is a problem with a code, a sentence and its numbers; " +
+			"the table is then as it was.",
+		SkipValidateBody: true, // the core says better what is wrong with an action
+		Errors:           []int{400, 403, 404, 409, 429, 503},
+	}, func(ctx context.Context, in *request) (*answered, error) {
+		who := callerOf(ctx).seat
+		if !paces.allow(who.Room, who.Seat) {
+			return nil, tooFast()
+		}
+		answer, err := a.Rooms.Act(ctx, in.Room, who.Seat, wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps})
+		return &answered{answer}, err
+	})
+	route(a, h, seat, huma.Operation{
+		OperationID: "read-log", Method: http.MethodGet, Path: "/api/rooms/{room}/log", Summary: "Who did what", Tags: tags,
+	}, func(ctx context.Context, in *readLog) (*logRead, error) {
+		lines, err := a.Rooms.Log(ctx, in.Room, callerOf(ctx).seat.Seat, in.Last)
+		return &logRead{wire.Log{Lines: lines}}, err
+	})
+}
+
+// paces bounds the actions of each seat over REST.
+type paces struct {
+	mu    sync.Mutex
+	seats map[paced]*rate.Limiter
+	swept time.Time
+}
+
+type paced struct {
+	room string
+	seat int
+}
+
+func (p *paces) allow(room string, seat int) bool {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.seats == nil || time.Since(p.swept) > 10*time.Minute { // a fresh pace is a full one
+		p.seats, p.swept = map[paced]*rate.Limiter{}, time.Now()
+	}
+	limiter := p.seats[paced{room, seat}]
+	if limiter == nil {
+		limiter = pace()
+		p.seats[paced{room, seat}] = limiter
+	}
+	return limiter.Allow()
+}

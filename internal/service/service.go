@@ -1,0 +1,114 @@
+// Package service puts the parts of a running Damselfly together: a database,
+// the rooms over it, and the address where the world finds them.
+package service
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"time"
+
+	"damselfly/internal/service/api"
+	"damselfly/internal/service/mariadb"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+)
+
+// Config says how a service runs.
+type Config struct {
+	Listen   string // host:port; port 0 takes a free one
+	Data     string // folder for the own database and the first maker key
+	Database string // DSN of a running server; empty: start one under Data
+	Console  fs.FS
+	Log      *slog.Logger
+	Tell     io.Writer // where a person reads what takes long
+	Rooms    room.Options
+}
+
+// KeyFile is where, under the data folder, the first maker key stands.
+const KeyFile = "maker.key"
+
+// drainPatience is how long requests under way may take at the end.
+const drainPatience = 5 * time.Second
+
+// Run serves until the context ends, then keeps everything and stops what it
+// started. ready is called with the address once it answers.
+func Run(ctx context.Context, c Config, ready func(address string) error) (err error) {
+	listener, err := listen(c.Listen)
+	if err != nil {
+		return err
+	}
+	defer listener.Close()
+	dsn := c.Database
+	if dsn == "" {
+		server, err := mariadb.Start(ctx, filepath.Join(c.Data, "mariadb"), c.Tell)
+		if err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, server.Stop()) }()
+		dsn = server.DSN("damselfly")
+	}
+	records, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer records.Close()
+	if err := firstKey(ctx, records, c.Data); err != nil {
+		return err
+	}
+	rooms := room.New(records, c.Log, c.Rooms)
+	a := &api.API{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console}
+	server := &http.Server{Handler: a.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	if err = ready("http://" + listener.Addr().String()); err == nil {
+		select {
+		case <-ctx.Done():
+		case err = <-failed:
+		}
+	}
+	drain, cancel := context.WithTimeout(context.WithoutCancel(ctx), drainPatience)
+	defer cancel()
+	rooms.Close()
+	return errors.Join(err, server.Shutdown(drain))
+}
+
+// listen takes the address, or says what to do when it is taken.
+func listen(address string) (net.Listener, error) {
+	l, err := net.Listen("tcp", address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, fmt.Errorf("the address %s is taken, perhaps by a service that is running already; "+
+			"end that one, or choose another port, such as --listen 127.0.0.1:7272", address)
+	}
+	return l, err
+}
+
+// firstKey makes a maker key at the first start, for whoever may read the data
+// folder.
+func firstKey(ctx context.Context, records *store.Store, data string) error {
+	file := filepath.Join(data, KeyFile)
+	if text, err := os.ReadFile(file); err == nil {
+		key := strings.TrimSpace(string(text))
+		if is, err := records.IsMaker(ctx, key); err != nil || is {
+			return err
+		}
+	}
+	if err := os.MkdirAll(data, 0o700); err != nil {
+		return err
+	}
+	key := rand.Text()
+	if err := records.AddMakerKey(ctx, key, "first", time.Now().UnixMilli()); err != nil {
+		return err
+	}
+	return os.WriteFile(file, []byte(key+"\n"), 0o600)
+}

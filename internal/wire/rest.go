@@ -1,0 +1,107 @@
+package wire
+
+import (
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/sheet"
+	"damselfly/internal/core/sight"
+)
+
+// GetStatus makes a Problem an answer of the REST API.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType is the media type of problems, RFC 9457.
+func (*Problem) ContentType(string) string { return "application/problem+json" }
+
+// Kit is a kit on the shelf.
+type Kit struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Edition int    `json:"edition" doc:"The newest edition."`
+	At      int64  `json:"at" doc:"When that edition came, milliseconds since 1970."`
+}
+
+// KitPut is what became of an uploaded kit.
+type KitPut struct {
+	Kit
+	Fresh    bool       `json:"fresh" doc:"False if this very zip is the newest edition already."`
+	Decks    []DeckSize `json:"decks"`
+	Warnings []string   `json:"warnings,omitempty" doc:"What looked wrong and was kept all the same."`
+}
+
+// DeckSize says how many designs and cards a deck has.
+type DeckSize struct {
+	Key     string `json:"key"`
+	Designs int    `json:"designs"`
+	Cards   int    `json:"cards"`
+}
+
+// Sizes lists the decks of a made kit.
+func Sizes(made kit.Made) []DeckSize {
+	var sizes []DeckSize
+	for _, d := range made.Decks {
+		sizes = append(sizes, DeckSize{d.Key, len(d.Designs), d.Cards()})
+	}
+	return sizes
+}
+
+// SheetCheck is what a look over a sheet found, and the best guesses.
+type SheetCheck struct {
+	sheet.Report
+	Guesses []sheet.Guessed `json:"guesses"`
+}
+
+// OpenRoom asks for a new room.
+type OpenRoom struct {
+	Kit        string `json:"kit" doc:"Id or name of a kit of yours; its newest edition is used." minLength:"1"`
+	Name       string `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
+	Seats      int    `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
+	Passcode   string `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
+	Spectators *bool  `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
+}
+
+// Room is a room as anyone with its link sees it.
+type Room struct {
+	ID         string       `json:"id"`
+	Name       string       `json:"name"`
+	Path       string       `json:"path" doc:"The page to open, from the service's address on."`
+	Kit        string       `json:"kit" doc:"The kit's name."`
+	About      string       `json:"about,omitempty"`
+	Edition    int          `json:"edition"`
+	Seats      []sight.Seat `json:"seats"`
+	Passcode   bool         `json:"passcode" doc:"Whether joining needs a passcode."`
+	Spectators bool         `json:"spectators"`
+	Commitment string       `json:"commitment" doc:"SHA-256 over the seed of this room's chance, 64 hexadecimal digits."`
+	At         int64        `json:"at" doc:"When it was opened, milliseconds since 1970."`
+}
+
+// RoomRow is a room in a maker's list.
+type RoomRow struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Path    string `json:"path"`
+	Seats   int    `json:"seats"`
+	Edition int    `json:"edition"`
+	At      int64  `json:"at"`
+}
+
+// Join asks for a seat, or to watch.
+type Join struct {
+	Name     string `json:"name,omitempty" maxLength:"80" doc:"What the others call you, 1 to 24 letters."`
+	Seat     int    `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The first free seat if left out."`
+	Watch    bool   `json:"watch,omitempty" doc:"Watch without a seat."`
+	Passcode string `json:"passcode,omitempty" maxLength:"64"`
+	Salt     string `json:"salt,omitempty" maxLength:"64" doc:"Anything random: your part in the room's chance."`
+}
+
+// Joined is the key to a seat. It lasts; keep it to come back.
+type Joined struct {
+	Key  string `json:"key"`
+	Room string `json:"room"`
+	Seat int    `json:"seat" doc:"0 if you only watch."`
+	Name string `json:"name,omitempty"`
+}
+
+// Log is the end of a room's log.
+type Log struct {
+	Lines []LogLine `json:"lines"`
+}
