@@ -72,7 +72,7 @@ type Veil struct {
 
 // View returns all that a viewer may see.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
-	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t)}
+	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}}
 	for _, id := range t.PlaceIDs() {
 		v.Places = append(v.Places, g.place(t, t.Places[id], viewer))
 	}

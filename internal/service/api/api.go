@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"reflect"
 	"runtime/debug"
 	"time"
 
@@ -74,7 +75,7 @@ func Description() ([]byte, error) {
 
 // describe registers all REST routes.
 func (a *API) describe(router chi.Router) huma.API {
-	huma.NewError = newProblem // the library's own way to shape its errors
+	huma.NewError, huma.DefaultArrayNullable = newProblem, false // the library's own way to shape errors and lists
 	config := huma.DefaultConfig("Damselfly", Version)
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
@@ -88,6 +89,9 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.kitRoutes(h)
 	a.roomRoutes(h)
 	a.tableRoutes(h)
+	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Message{}} { // over the socket; for who generates types
+		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
+	}
 	return h
 }
 

@@ -34,12 +34,14 @@ type roomList struct {
 	}
 }
 
-type inRoom struct {
+// InRoom is the room in a path. It is exported because only so the library finds
+// it where it is embedded.
+type InRoom struct {
 	Room string `path:"room" maxLength:"16"`
 }
 
 type joinRoom struct {
-	inRoom
+	InRoom
 	Body wire.Join
 	addr string
 }
@@ -73,7 +75,7 @@ func (a *API) roomRoutes(h huma.API) {
 	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-room", Method: http.MethodGet, Path: "/api/rooms/{room}", Summary: "Who sits where", Tags: tags, Errors: []int{404},
-	}, func(ctx context.Context, in *inRoom) (*roomShown, error) {
+	}, func(ctx context.Context, in *InRoom) (*roomShown, error) {
 		r, err := a.Store.Room(ctx, in.Room)
 		if err != nil {
 			return nil, noSuchRoom(in.Room, err)

@@ -19,7 +19,7 @@ type looked struct {
 }
 
 type request struct {
-	inRoom
+	InRoom
 	Body struct {
 		ID     string `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
 		Action action `json:"action,omitempty"`
@@ -32,7 +32,7 @@ type answered struct {
 }
 
 type readLog struct {
-	inRoom
+	InRoom
 	Last int `query:"last" minimum:"1" maximum:"200" default:"50" doc:"How many lines, counted from the end."`
 }
 
@@ -79,7 +79,7 @@ func (a *API) tableRoutes(h huma.API) {
 	tags := []string{"table"}
 	route(a, h, seat, huma.Operation{
 		OperationID: "look", Method: http.MethodGet, Path: "/api/rooms/{room}/view", Summary: "The table as you may see it", Tags: tags,
-	}, func(ctx context.Context, in *inRoom) (*looked, error) {
+	}, func(ctx context.Context, in *InRoom) (*looked, error) {
 		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
 		return &looked{look}, err
 	})

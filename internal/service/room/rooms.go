@@ -92,6 +92,7 @@ func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Made) (sto
 	if record.Passcode == nil {
 		record.Passcode = []byte{}
 	}
+	made.Name = record.Name // what stands over the table
 	edits, err := json.Marshal(made.Lay(record.Seats))
 	if err != nil {
 		return record, err

@@ -1,0 +1,7 @@
+import "react";
+
+declare module "react" {
+  interface CSSProperties {
+    [variable: `--${string}`]: string | number | undefined;
+  }
+}

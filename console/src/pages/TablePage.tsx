@@ -1,0 +1,112 @@
+// The table in play.
+import { useCallback, useEffect, useMemo, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Spinner from "react-bootstrap/Spinner";
+import type { Action, View } from "../api/client";
+import { isProblem, type Live, type RoomConnection } from "../room/live";
+import { ActBar } from "../table/ActBar";
+import { actsFor } from "../table/acts";
+import { myHand, nothing, stillThere } from "../table/chosen";
+import { DragGhost } from "../table/DragGhost";
+import { Hand } from "../table/Hand";
+import { Keys } from "../table/Keys";
+import { LogPanel } from "../table/LogPanel";
+import { Mat } from "../table/Mat";
+import { Seats } from "../table/Seats";
+import { TableContext, type TableParts } from "../table/TableContext";
+
+export function TablePage({ connection, onGone }: { connection: RoomConnection; onGone: () => void }) {
+  const live = connection.store();
+  if (live.connection === "ended") {
+    return (
+      <main className="doorway">
+        <section className="doorway-sheet">
+          <h1>You are not at this table any more</h1>
+          <p role="alert">{live.ended}</p>
+          <Button onClick={onGone}>Back to the entrance</Button>
+        </section>
+      </main>
+    );
+  }
+  if (!live.view) {
+    return (
+      <main className="doorway">
+        <section className="doorway-sheet" role="status">
+          <Spinner size="sm" aria-hidden="true" /> {live.connection === "lost" ? "The service does not answer. Trying again …" : "Coming to the table …"}
+        </section>
+      </main>
+    );
+  }
+  return <LaidTable connection={connection} live={live} view={live.view} />;
+}
+
+function LaidTable({ connection, live, view }: { connection: RoomConnection; live: Live; view: View }) {
+  const [choice, choose] = useState(nothing);
+  const [millimetre, setMillimetre] = useState(1);
+  const [showKeys, setShowKeys] = useState(false);
+  const chosen = useMemo(() => stillThere(choice, view), [choice, view]);
+  const canAct = live.connection === "live" && live.saving && view.you > 0;
+  const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);
+  const steps = useCallback(async (text: string) => !isProblem(await connection.act({ steps: text })), [connection]);
+  const hand = myHand(view);
+
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "Escape") choose(nothing);
+      if (event.key === "?") setShowKeys(true);
+      const wanted = canAct && actsFor(view, chosen).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
+      if (wanted) void act(wanted.action);
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [view, chosen, act, canAct]);
+
+  const parts = useMemo<TableParts>(
+    () => ({ view, chosen, choose, act, canAct, millimetre }),
+    [view, chosen, act, canAct, millimetre],
+  );
+  return (
+    <TableContext value={parts}>
+      <div className="table-page" style={{ "--mm": `${millimetre}px` }}>
+        <header className="table-bar">
+          <h1>{view.settings.name}</h1>
+          <Seats view={view} here={live.here} />
+          {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
+          <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
+        </header>
+        <ConnectionState live={live} />
+        <Mat onScale={setMillimetre} />
+        <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />
+        <footer className="my-side">
+          {hand ? <Hand place={hand} /> : <p className="quiet hand-empty">You are watching. Open the link in another window to take a seat.</p>}
+          <ActBar />
+        </footer>
+        <Notices live={live} onDismiss={(id) => connection.dismiss(id)} />
+      </div>
+      <DragGhost millimetre={millimetre} />
+      <Keys show={showKeys} onHide={() => setShowKeys(false)} />
+    </TableContext>
+  );
+}
+
+function ConnectionState({ live }: { live: Live }) {
+  let text = "";
+  if (live.connection === "lost") text = "The connection is lost. Trying again; the table shows what was last known.";
+  else if (live.connection === "connecting") text = "Coming to the table …";
+  else if (!live.saving) text = "The service cannot save right now and keeps trying. Wait a moment.";
+  return <div className={`connection ${text ? "shown" : ""}`} role="status">{text}</div>;
+}
+
+function Notices({ live, onDismiss }: { live: Live; onDismiss: (id: number) => void }) {
+  return (
+    <div className="notices" role="status" aria-live="polite">
+      {live.notices.map((notice) => (
+        <button type="button" key={notice.id} className={`notice-note ${notice.kind}`} onClick={() => onDismiss(notice.id)}>
+          {notice.text}
+        </button>
+      ))}
+    </div>
+  );
+}

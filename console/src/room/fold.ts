@@ -1,0 +1,68 @@
+// The one source of state at a table: the view, and the changes folded into it.
+import type { LogLine, Message, Place, View } from "../api/client";
+
+export interface TableState {
+  view: View | null;
+  log: LogLine[];
+  here: number[];
+  watching: number;
+  gate: string;
+  seq: number;
+  own: number;
+}
+
+export const bare: TableState = { view: null, log: [], here: [], watching: 0, gate: "", seq: 0, own: 0 };
+
+/** How many lines of the log are kept. */
+const logLength = 300;
+
+/** The state after a message. Messages that change nothing return the same state. */
+export function fold(state: TableState, message: Message): TableState {
+  switch (message.type) {
+    case "view":
+      return {
+        ...state,
+        view: message.view ?? null,
+        log: message.log ?? [],
+        gate: message.gate ?? "",
+        seq: message.seq ?? 0,
+        own: message.own ?? 0,
+      };
+    case "changes":
+      return foldChanges(state, message);
+    case "here":
+      return { ...state, here: message.here ?? [], watching: message.watching ?? 0 };
+    default:
+      return state;
+  }
+}
+
+function foldChanges(state: TableState, message: Message): TableState {
+  if (!state.view) return state;
+  const view: View = {
+    ...state.view,
+    seats: message.seats ?? state.view.seats,
+    decks: message.decks ?? state.view.decks,
+    settings: message.settings ?? state.view.settings,
+    places: foldPlaces(state.view.places, message.places ?? [], message.gone ?? []),
+  };
+  return {
+    ...state,
+    view,
+    log: message.log ? [...state.log, ...message.log].slice(-logLength) : state.log,
+    seq: Math.max(state.seq, message.seq ?? 0),
+    own: Math.max(state.own, message.own ?? 0),
+  };
+}
+
+/** Changed places take the old one's position in the list, new ones come last. */
+function foldPlaces(old: Place[], changed: Place[], gone: string[]): Place[] {
+  if (changed.length === 0 && gone.length === 0) return old;
+  const byId = new Map(changed.map((place) => [place.id, place]));
+  const kept = old.filter((place) => !gone.includes(place.id)).map((place) => {
+    const next = byId.get(place.id);
+    byId.delete(place.id);
+    return next ?? place;
+  });
+  return [...kept, ...byId.values()];
+}

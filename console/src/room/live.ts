@@ -1,0 +1,177 @@
+// The socket of one person at a room: it connects, comes back after a break
+// from where it was, and sends requests that are done once however often they
+// are sent.
+import type { Action, Answer, Joined, Message, Problem } from "../api/client";
+import { bare, fold, type TableState } from "./fold";
+import { create, type StoreApi, type UseBoundStore } from "zustand";
+
+export type Connection = "connecting" | "live" | "lost" | "ended";
+
+export interface Notice {
+  id: number;
+  text: string;
+  kind: "told" | "refused" | "service";
+}
+
+export interface Live extends TableState {
+  connection: Connection;
+  saving: boolean;
+  notices: Notice[];
+  /** Why the room let this seat go, once it has. */
+  ended: string;
+}
+
+/** Nothing heard for this long means the connection is lost; the service sends something every 15 seconds. */
+const quiet = 40_000;
+const pauses = [200, 500, 1000, 2000, 4000];
+/** The service closes with this code when a key opens nothing here. */
+const closedBadKey = 4001;
+
+interface Waiting {
+  text: string;
+  settle: (result: Answer | Problem) => void;
+}
+
+export class RoomConnection {
+  readonly store: UseBoundStore<StoreApi<Live>>;
+  private socket: WebSocket | null = null;
+  private waiting = new Map<string, Waiting>();
+  private tries = 0;
+  private nextNotice = 1;
+  private stopped = false;
+  private silence: ReturnType<typeof setTimeout> | undefined;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly joined: Joined, private readonly address = socketAddress(joined.room)) {
+    this.store = create<Live>(() => ({ ...bare, connection: "connecting", saving: true, notices: [], ended: "" }));
+  }
+
+  start(): void {
+    this.stopped = false;
+    this.connect();
+    window.addEventListener("online", this.wake);
+    document.addEventListener("visibilitychange", this.wake);
+  }
+
+  stop(): void {
+    this.stopped = true;
+    clearTimeout(this.silence);
+    clearTimeout(this.retry);
+    window.removeEventListener("online", this.wake);
+    document.removeEventListener("visibilitychange", this.wake);
+    this.socket?.close();
+  }
+
+  /** Does an action, or Steps. Resolves once it is kept and shown, or with the problem. */
+  act(what: { action: Action } | { steps: string }): Promise<Answer | Problem> {
+    const id = crypto.getRandomValues(new Uint32Array(4)).join("-");
+    const text = JSON.stringify({ type: "act", id, ...what });
+    return new Promise((settle) => {
+      this.waiting.set(id, { text, settle });
+      if (this.socket?.readyState === WebSocket.OPEN && this.store.getState().connection === "live") this.socket.send(text);
+    });
+  }
+
+  notify(text: string, kind: Notice["kind"]): void {
+    const notice = { id: this.nextNotice++, text, kind };
+    this.store.setState((s) => ({ notices: [...s.notices.slice(-3), notice] }));
+    setTimeout(() => this.dismiss(notice.id), kind === "refused" ? 6000 : 3500);
+  }
+
+  dismiss(id: number): void {
+    this.store.setState((s) => ({ notices: s.notices.filter((n) => n.id !== id) }));
+  }
+
+  /** A tab that wakes, or a network that is back, tries at once. */
+  private readonly wake = () => {
+    if (this.store.getState().connection !== "lost" || document.visibilityState === "hidden") return;
+    clearTimeout(this.retry);
+    this.connect();
+  };
+
+  private connect(): void {
+    const socket = new WebSocket(this.address);
+    this.socket = socket;
+    socket.onopen = () => {
+      const { gate, seq, own } = this.store.getState();
+      socket.send(JSON.stringify({ type: "hello", key: this.joined.key, gate, seq, own }));
+    };
+    socket.onmessage = (event) => this.hear(JSON.parse(String(event.data)) as Message);
+    socket.onclose = (event) => {
+      if (socket === this.socket && !this.stopped) this.closed(event.code);
+    };
+    this.listen();
+  }
+
+  private listen(): void {
+    clearTimeout(this.silence);
+    this.silence = setTimeout(() => this.socket?.close(), quiet);
+  }
+
+  private closed(code: number): void {
+    clearTimeout(this.silence);
+    if (code === closedBadKey) {
+      this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat is not yours any more." }));
+      return;
+    }
+    this.store.setState({ connection: "lost" });
+    const pause = pauses[Math.min(this.tries++, pauses.length - 1)] ?? 4000;
+    this.retry = setTimeout(() => this.connect(), pause);
+  }
+
+  private hear(message: Message): void {
+    this.listen();
+    if (message.type === "answer") {
+      this.answered(message);
+      return;
+    }
+    if (message.type === "notice") {
+      this.store.setState({ saving: message.code !== "not-saving" });
+      if (message.text) this.notify(message.text, "service");
+    }
+    if (message.type === "view" || message.type === "changes") this.welcome();
+    this.tell(message);
+    this.store.setState((s) => fold(s, message));
+  }
+
+  /** Says what others did, once and short. */
+  private tell(message: Message): void {
+    const you = this.store.getState().view?.you;
+    if (message.type !== "changes" || !message.seq) return;
+    for (const line of message.log ?? []) {
+      if (line.seat !== you) this.notify(`${line.who}: ${line.text}`, "told");
+    }
+  }
+
+  /** The first message after the hello: requests without an answer go out (again). */
+  private welcome(): void {
+    if (this.store.getState().connection === "live") return;
+    this.tries = 0;
+    this.store.setState({ connection: "live" });
+    for (const { text } of this.waiting.values()) this.socket?.send(text);
+  }
+
+  private answered(message: Message): void {
+    const waiting = message.id ? this.waiting.get(message.id) : undefined;
+    if (!waiting) {
+      if (message.problem) this.store.setState({ ended: message.problem.detail });
+      return;
+    }
+    this.waiting.delete(message.id ?? "");
+    if (message.problem) {
+      this.notify(message.problem.detail, "refused");
+      waiting.settle(message.problem);
+    } else if (message.answer) {
+      waiting.settle(message.answer);
+    }
+  }
+}
+
+function socketAddress(room: string): string {
+  const protocol = location.protocol === "https:" ? "wss:" : "ws:";
+  return `${protocol}//${location.host}/api/rooms/${encodeURIComponent(room)}/live`;
+}
+
+export function isProblem(result: Answer | Problem): result is Problem {
+  return "code" in result;
+}

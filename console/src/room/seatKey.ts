@@ -1,0 +1,22 @@
+// The key to one's seat in a room. Coming back with it is coming back to the
+// seat, so it is kept in this browser until the room lets it go.
+import type { Joined } from "../api/client";
+
+const name = (room: string) => `damselfly seat ${room}`;
+
+export function keptSeat(room: string): Joined | null {
+  try {
+    const text = localStorage.getItem(name(room));
+    return text ? (JSON.parse(text) as Joined) : null;
+  } catch {
+    return null;
+  }
+}
+
+export function keepSeat(joined: Joined): void {
+  localStorage.setItem(name(joined.room), JSON.stringify(joined));
+}
+
+export function forgetSeat(room: string): void {
+  localStorage.removeItem(name(room));
+}

@@ -1,0 +1,33 @@
+import type { Card, Deck, Place } from "../api/client";
+
+/** A card's picture in its outline, in millimetres of the table. */
+export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined }) {
+  return (
+    <img
+      className={`card-face ${deck?.outline ?? "rounded"}`}
+      src={`/pictures/${card.picture.small}`}
+      alt=""
+      draggable={false}
+      style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88, rotate: `${card.turn ?? 0}deg` }}
+    />
+  );
+}
+
+/** What a card is called by who sees it. */
+export function cardName(card: Card): string {
+  return card.shows === "front" ? (card.name ?? card.deck) : `${card.deck} card, face down`;
+}
+
+/** The veils of cards that may not be told apart, in no order. */
+export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; most: number }) {
+  const all = (place.veils ?? []).flatMap((veil) =>
+    Array.from({ length: Math.min(veil.count, most) }, (_, i) => ({ veil, key: `${veil.picture.small} ${i}` })),
+  );
+  return all.slice(0, most).map(({ veil, key }) => {
+    const deck = decks.find((d) => d.key === veil.deck);
+    return (
+      <img key={key} className={`card-face ${deck?.outline ?? "rounded"}`} src={`/pictures/${veil.picture.small}`} alt=""
+        draggable={false} style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }} />
+    );
+  });
+}

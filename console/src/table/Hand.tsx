@@ -1,0 +1,18 @@
+// One's own hand along the bottom: private, and in one's own order.
+import type { Place } from "../api/client";
+import { HeldCard } from "./HeldCard";
+import { useDragging } from "./dragging";
+
+export function Hand({ place }: { place: Place }) {
+  const over = useDragging(({ dragging }) => dragging?.over === place.id);
+  const cards = place.cards ?? [];
+  return (
+    <section className={`hand ${over ? "over" : ""}`} data-place={place.id} aria-label={`My hand, ${place.count} cards`}>
+      <span className="place-name">My hand</span>
+      {cards.length === 0 && <p className="quiet hand-empty">Drag cards here. Only you will see them.</p>}
+      <div className="hand-cards" style={{ "--cards": cards.length }}>
+        {cards.map((card) => <HeldCard key={card.handle} card={card} place={place} />)}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,78 @@
+// A card that can be chosen and dragged.
+import { useDrag } from "@use-gesture/react";
+import type { Card, Place } from "../api/client";
+import { CardFace, cardName } from "./CardFace";
+import { chooseCard } from "./chosen";
+import { dropOn } from "./drop";
+import { setDragging, springBack, under, useDragging } from "./dragging";
+import { useTable } from "./TableContext";
+
+interface Props {
+  card: Card;
+  place: Place;
+  style?: React.CSSProperties;
+  /** What a click chooses instead of the card: of a pile, the pile. */
+  onChoose?: () => void;
+  label?: string;
+}
+
+export function HeldCard({ card, place, style, onChoose, label }: Props) {
+  const { view, chosen, choose, act, canAct, millimetre } = useTable();
+  const lifted = useDragging(({ dragging }) => dragging?.handles.includes(card.handle) ?? false);
+  const isChosen = chosen.handles.includes(card.handle);
+  const deck = view.decks.find((d) => d.key === card.deck);
+
+  const bind = useDrag(
+    ({ first, last, tap, canceled, xy: [x, y], initial: [startX, startY], event, cancel }) => {
+      if (tap) return;
+      if (first) {
+        if (!canAct || useDragging.getState().dragging) {
+          cancel();
+          return;
+        }
+        const handles = isChosen ? chosen.handles : [card.handle];
+        setDragging({ handles, from: place.id, card, deck, x, y, startX, startY, drop: null, over: null, state: "moving" });
+      }
+      const dragging = useDragging.getState().dragging;
+      if (dragging?.state !== "moving") return;
+      const target = under(x, y, dragging.handles, millimetre);
+      const drop = canceled ? null : dropOn(view, dragging, target);
+      setDragging({ x, y, drop, over: drop && target && "place" in target ? target.place : null });
+      if (!last) return;
+      event.preventDefault();
+      if (!drop) {
+        springBack();
+        return;
+      }
+      setDragging({ state: "waiting", over: null });
+      void act(drop.action).then((done) => (done ? setDragging(null) : springBack()));
+    },
+    { filterTaps: true, pointer: { keys: false } },
+  );
+
+  const pick = (more: boolean) => (onChoose ? onChoose() : choose(chooseCard(chosen, card.handle, more)));
+  return (
+    <div
+      {...bind()}
+      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""}`}
+      data-handle={card.handle}
+      role="button"
+      tabIndex={0}
+      aria-pressed={isChosen}
+      aria-label={label ?? cardName(card)}
+      style={style}
+      onClick={(e) => {
+        e.stopPropagation();
+        pick(e.shiftKey || e.ctrlKey || e.metaKey);
+      }}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" && e.key !== " ") return;
+        e.preventDefault();
+        e.stopPropagation();
+        pick(e.shiftKey);
+      }}
+    >
+      <CardFace card={card} deck={deck} />
+    </div>
+  );
+}

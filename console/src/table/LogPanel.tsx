@@ -1,0 +1,47 @@
+// The log, and the box to say in words what shall be done.
+import { useEffect, useRef, useState, type FormEvent } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import type { LogLine, View } from "../api/client";
+
+interface Props {
+  lines: LogLine[];
+  view: View;
+  canAct: boolean;
+  onSteps: (steps: string) => Promise<boolean>;
+}
+
+export function LogPanel({ lines, view, canAct, onSteps }: Props) {
+  const list = useRef<HTMLOListElement>(null);
+  const [steps, setSteps] = useState("");
+  useEffect(() => {
+    if (list.current) list.current.scrollTop = list.current.scrollHeight;
+  }, [lines]);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await onSteps(steps)) setSteps("");
+  };
+  return (
+    <aside className="log-panel" aria-label="Log">
+      <h2>Log</h2>
+      <ol ref={list} className="log-lines" role="log" tabIndex={0} aria-label="Who did what">
+        {lines.map((line) => (
+          <li key={line.number} style={{ "--seat": view.seats.find((s) => s.number === line.seat)?.colour }}>
+            <span className="log-who">{line.who}</span> <Said text={line.text} />
+          </li>
+        ))}
+      </ol>
+      <Form onSubmit={(e) => void submit(e)} className="steps-box">
+        <Form.Control size="sm" value={steps} onChange={(e) => setSteps(e.target.value)} aria-label="Steps"
+          placeholder="draw 2 from weather to my hand" disabled={!canAct} />
+        <Button size="sm" type="submit" disabled={!canAct || steps.trim() === ""}>Do</Button>
+      </Form>
+    </aside>
+  );
+}
+
+/** A step, and behind it the cards that only who saw them can read. */
+function Said({ text }: { text: string }) {
+  const [step, names] = text.split("  # ");
+  return <>{step}{names && <em className="log-names"> {names}</em>}</>;
+}

@@ -1,0 +1,36 @@
+// The mat with everything that lies on it, scaled to fit.
+import { useEffect, useRef } from "react";
+import { nothing } from "./chosen";
+import { useDragging } from "./dragging";
+import { PlaceOnMat } from "./PlaceOnMat";
+import { useTable } from "./TableContext";
+
+export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
+  const { view, choose, millimetre } = useTable();
+  const frame = useRef<HTMLDivElement>(null);
+  const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
+  const { wide, high } = view.settings;
+  useEffect(() => {
+    const element = frame.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => {
+      onScale(Math.max(0.3, Math.min(element.clientWidth / wide, element.clientHeight / high)));
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [wide, high, onScale]);
+  return (
+    <div className="mat-frame" ref={frame}>
+      <div
+        className={`mat ${onFelt ? "over" : ""}`}
+        data-mat
+        role="region"
+        aria-label="Table"
+        style={{ "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high }}
+        onClick={() => choose(nothing)}
+      >
+        {view.places.filter((p) => p.kind !== "hand").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+      </div>
+    </div>
+  );
+}

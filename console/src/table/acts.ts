@@ -1,0 +1,36 @@
+// What can be done with what is chosen. Each act has a key.
+import type { Action, View } from "../api/client";
+import { find, myHand, nameOf, type Chosen } from "./chosen";
+
+export interface Act {
+  key: string;
+  label: string;
+  action: Action;
+}
+
+export function actsFor(view: View, chosen: Chosen): Act[] {
+  const place = view.places.find((p) => p.id === chosen.place);
+  const hand = myHand(view);
+  if (place) {
+    const acts: Act[] = [];
+    if (hand) {
+      acts.push({ key: "d", label: "Draw 1 to my hand", action: { do: "draw", from: place.id, count: 1 } });
+      if (place.count > 2) acts.push({ key: "3", label: "Draw 3", action: { do: "draw", from: place.id, count: 3 } });
+    }
+    acts.push({ key: "s", label: `Shuffle ${nameOf(view, place)}`, action: { do: "shuffle", place: place.id } });
+    acts.push({ key: "f", label: "Flip the top card", action: { do: "flip", from: place.id } });
+    acts.push({ key: "o", label: "Turn the pile over", action: { do: "flip", from: place.id, which: "all" } });
+    return acts;
+  }
+  const held = chosen.handles.map((handle) => find(view, handle)).filter((found) => found !== null);
+  if (held.length === 0) return [];
+  const cards = held.map((found) => found.card.handle);
+  const acts: Act[] = [{ key: "f", label: "Flip", action: { do: "flip", cards } }];
+  if (hand && held.some((found) => found.place.id !== hand.id)) {
+    acts.push({ key: "h", label: "To my hand", action: { do: "move", cards, to: { place: hand.id } } });
+  }
+  for (const home of view.places.filter((p) => p.kind === "pile" && held.every((found) => found.place.id !== p.id)).slice(0, 3)) {
+    acts.push({ key: "", label: `Onto ${home.name}`, action: { do: "move", cards, to: { place: home.id } } });
+  }
+  return acts;
+}

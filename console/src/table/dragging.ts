@@ -1,0 +1,57 @@
+// The drag under way: what is dragged, where the pointer is, and what it is
+// over. Only what is drawn of it lives here; the table itself does not change
+// until the service says so.
+import { create } from "zustand";
+import type { Card, Deck } from "../api/client";
+import { indexAt, type Dragged, type Drop, type Under } from "./drop";
+
+export interface Dragging extends Dragged {
+  card: Card | null;
+  deck: Deck | undefined;
+  x: number;
+  y: number;
+  /** Where the drag began, to spring back to. */
+  startX: number;
+  startY: number;
+  drop: Drop | null;
+  over: string | null;
+  state: "moving" | "waiting" | "springing";
+}
+
+export const useDragging = create<{ dragging: Dragging | null }>(() => ({ dragging: null }));
+
+export function setDragging(change: Partial<Dragging> | null): void {
+  useDragging.setState(({ dragging }) => ({
+    dragging: change === null ? null : ({ ...dragging, ...change } as Dragging),
+  }));
+}
+
+/** How long a card takes to spring back, in milliseconds; also in theme.css. */
+const springTime = 180;
+
+export function springBack(): void {
+  setDragging({ state: "springing", over: null, drop: null });
+  setTimeout(() => {
+    if (useDragging.getState().dragging?.state === "springing") setDragging(null);
+  }, springTime);
+}
+
+/** What lies under a point of the screen. */
+export function under(x: number, y: number, dragged: string[], millimetre: number): Under {
+  for (const element of document.elementsFromPoint(x, y)) {
+    const place = element.closest<HTMLElement>("[data-place]");
+    if (place?.dataset.place) {
+      const middles = [...place.querySelectorAll<HTMLElement>("[data-handle]")]
+        .filter((card) => !dragged.includes(card.dataset.handle ?? ""))
+        .map((card) => card.getBoundingClientRect())
+        .map((box) => box.left + box.width / 2);
+      return { place: place.dataset.place, index: indexAt(x, middles) };
+    }
+    const mat = element.closest<HTMLElement>("[data-mat]");
+    if (mat) {
+      const box = mat.getBoundingClientRect();
+      return { x: (x - box.left) / millimetre, y: (y - box.top) / millimetre };
+    }
+  }
+  return null;
+}

@@ -1,0 +1,44 @@
+// Where a dragged card would go, and what that is called before letting go.
+import type { Action, View } from "../api/client";
+import { nameOf } from "./chosen";
+
+/** What lies under the pointer: a place, or a spot on the felt in millimetres. */
+export type Under = { place: string; index: number } | { x: number; y: number } | null;
+
+/** What is dragged: cards by handle, or the top of a place that shows no handles. */
+export interface Dragged {
+  handles: string[];
+  from: string;
+}
+
+export interface Drop {
+  action: Action;
+  hint: string;
+}
+
+/** The action that letting go here would be; null means it springs back. */
+export function dropOn(view: View, dragged: Dragged, under: Under): Drop | null {
+  if (!under) return null;
+  const pick = dragged.handles.length > 0 ? { cards: dragged.handles } : { from: dragged.from };
+  if (!("place" in under)) {
+    return { action: { do: "move", ...pick, to: { x: Math.round(under.x), y: Math.round(under.y) } }, hint: "onto the felt" };
+  }
+  const place = view.places.find((p) => p.id === under.place);
+  if (!place) return null;
+  const stacked = place.kind === "pile" || place.kind === "loose";
+  if (stacked && place.id === dragged.from) return null;
+  const name = nameOf(view, place);
+  if (stacked) {
+    return { action: { do: "move", ...pick, to: { place: place.id } }, hint: place.count > 0 ? `on top of ${name}` : `onto ${name}` };
+  }
+  // Others' hands show no order, so there is nothing to put a card between.
+  const inOrder = place.sight === "open" || place.owner === view.you;
+  const to = inOrder ? { place: place.id, index: under.index } : { place: place.id };
+  const between = inOrder && under.index > 0 && under.index < (place.cards?.length ?? 0);
+  return { action: { do: "move", ...pick, to }, hint: between ? `into ${name}, between these` : `into ${name}` };
+}
+
+/** The index a card dropped at x gets among cards whose middles lie at these. */
+export function indexAt(x: number, middles: number[]): number {
+  return middles.filter((middle) => middle < x).length;
+}
