@@ -179,7 +179,7 @@ func (a *API) checkPasscode(r store.Room, passcode, addr string) error {
 		addr = host
 	}
 	attempts := r.ID + " " + addr
-	if allowed, _, err := a.passcodes.Status(attempts); err == nil && !allowed {
+	if _, failed, err := a.passcodes.Status(attempts); err == nil && failed >= failedPasscodes {
 		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes",
 			Detail:  "There were 10 wrong passcodes in ten minutes. Wait a few minutes, and ask who sent you the link.",
 			Numbers: map[string]int{"most": failedPasscodes}}

@@ -1,0 +1,340 @@
+package api_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/gorilla/websocket"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/service/api"
+	"damselfly/internal/service/mariadb/mariadbtest"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+func TestMain(m *testing.M) { mariadbtest.Main(m) }
+
+const makerKey = "MAKERKEY"
+
+// world is a service over HTTP with a kit on its shelf.
+type world struct {
+	t     *testing.T
+	url   string
+	store *store.Store
+	rooms *room.Rooms
+}
+
+func newWorld(t *testing.T, o room.Options) *world {
+	ctx := context.Background()
+	s, err := store.Open(ctx, mariadbtest.DSN(t))
+	require.NoError(t, err)
+	require.NoError(t, s.AddMakerKey(ctx, makerKey, "test", 1))
+	log := slog.New(slog.DiscardHandler)
+	rooms := room.New(s, log, o)
+	a := &api.API{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}}
+	server := httptest.NewServer(a.Handler())
+	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })
+	return &world{t: t, url: server.URL, store: s, rooms: rooms}
+}
+
+// call sends a request and reads the answer as JSON.
+func (w *world) call(method, path, key string, body any) (status int, answer map[string]any) {
+	var reader io.Reader
+	contentType := "application/json"
+	switch body := body.(type) {
+	case nil:
+	case []byte:
+		reader, contentType = bytes.NewReader(body), "application/zip"
+	case string:
+		reader = strings.NewReader(body)
+	default:
+		text, err := json.Marshal(body)
+		require.NoError(w.t, err)
+		reader = bytes.NewReader(text)
+	}
+	r, err := http.NewRequest(method, w.url+path, reader)
+	require.NoError(w.t, err)
+	r.Header.Set("Content-Type", contentType)
+	if key != "" {
+		r.Header.Set("Authorization", "Bearer "+key)
+	}
+	response, err := http.DefaultClient.Do(r)
+	require.NoError(w.t, err)
+	defer response.Body.Close()
+	text, err := io.ReadAll(response.Body)
+	require.NoError(w.t, err)
+	_ = json.Unmarshal(text, &answer)
+	return response.StatusCode, answer
+}
+
+func demoZip(t *testing.T) []byte {
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(demo.Kit(), &zip))
+	return zip.Bytes()
+}
+
+// room puts the demo kit, opens a room and seats Ada and Bo.
+func (w *world) room() (id string, ada, bo wire.Joined) {
+	status, answer := w.call("POST", "/api/kits", makerKey, demoZip(w.t))
+	require.Equal(w.t, 201, status, answer)
+	status, answer = w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Seats: 3})
+	require.Equal(w.t, 201, status, answer)
+	id, _ = answer["id"].(string)
+	return id, w.join(id, "Ada"), w.join(id, "Bo")
+}
+
+func (w *world) join(room, name string) wire.Joined {
+	status, answer := w.call("POST", "/api/rooms/"+room+"/join", "", wire.Join{Name: name})
+	require.Equal(w.t, 201, status, answer)
+	key, _ := answer["key"].(string)
+	seat, _ := answer["seat"].(float64)
+	return wire.Joined{Key: key, Room: room, Seat: int(seat), Name: name}
+}
+
+// dial opens a seat's socket and says hello.
+func (w *world) dial(j wire.Joined) *websocket.Conn {
+	socket, _, err := websocket.DefaultDialer.Dial("ws"+strings.TrimPrefix(w.url, "http")+"/api/rooms/"+j.Room+"/live", nil)
+	require.NoError(w.t, err)
+	w.t.Cleanup(func() { _ = socket.Close() })
+	require.NoError(w.t, socket.WriteJSON(wire.Hello{Type: "hello", Key: j.Key}))
+	return socket
+}
+
+// next reads the next message of a type.
+func next(t *testing.T, socket *websocket.Conn, kind string) wire.Message {
+	for {
+		require.NoError(t, socket.SetReadDeadline(time.Now().Add(20*time.Second)))
+		var m wire.Message
+		require.NoError(t, socket.ReadJSON(&m))
+		if m.Type == kind {
+			return m
+		}
+	}
+}
+
+func TestTheDescriptionInDocsIsTheServedOne(t *testing.T) {
+	kept, err := os.ReadFile("../../../docs/openapi.json")
+	require.NoError(t, err)
+	now, err := api.Description()
+	require.NoError(t, err)
+	assert.JSONEq(t, string(now), string(kept), "run make describe")
+	w := newWorld(t, room.Options{})
+	status, served := w.call("GET", "/api/openapi.json", "", nil)
+	assert.Equal(t, 200, status)
+	assert.Equal(t, "3.1.0", served["openapi"])
+}
+
+// Every route of the description, with every kind of caller.
+func TestEveryRouteSaysWhoMayCallIt(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, _ := w.room()
+	_, elsewhere := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post"})
+	stranger := w.join(elsewhere["id"].(string), "Cleo")
+	text, err := api.Description()
+	require.NoError(t, err)
+	var description struct {
+		Paths map[string]map[string]struct {
+			Security []map[string]any `json:"security"`
+		} `json:"paths"`
+	}
+	require.NoError(t, json.Unmarshal(text, &description))
+	keys := map[string]string{"nobody": "", "liar": "WRONG", "maker": makerKey, "seat": ada.Key, "seat elsewhere": stranger.Key}
+	routes := 0
+	for path, methods := range description.Paths {
+		for method, operation := range methods {
+			routes++
+			who := "anyone"
+			if len(operation.Security) > 0 {
+				for who = range operation.Security[0] {
+				}
+			}
+			for caller, key := range keys {
+				status, answer := w.call(strings.ToUpper(method), strings.ReplaceAll(path, "{room}", id), key, `{}`)
+				let := who == "anyone" || who == caller
+				assert.Equal(t, let, status != 401, "%s %s is for %s, and %s got %d %v", method, path, who, caller, status, answer)
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, routes, 9)
+}
+
+func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, _ := w.room()
+	picture, err := os.ReadFile("../../../demo/marshpost/weather.png")
+	require.NoError(t, err)
+	acts := "/api/rooms/" + id + "/actions"
+	for name, c := range map[string]struct {
+		method, path, key string
+		body              any
+		status            int
+		code, detail      string
+	}{
+		"empty pile":      {"POST", acts, ada.Key, `{"action":{"do":"draw","from":"outbox","count":3}}`, 409, "too-few-cards", "outbox has 0 cards, you asked for 3."},
+		"unknown zone":    {"POST", acts, ada.Key, `{"steps":"shuffle attic"}`, 400, "not-understood", `line 1, column 9: there is no place "attic"; there is "my hand", "dock", "outbox", "satchel", "sky" or "weather"`},
+		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
+		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
+		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", which is none of ["all" "draw" "flip" "move" "shuffle" "sit"]`},
+		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", "validation failed: invalid character 'd' looking for beginning of value (body: draw two)"},
+		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "request body is too large limit=131072 bytes"},
+		"no such room":    {"GET", "/api/rooms/nowhere", "", nil, 404, "no-such-room", `There is no room "nowhere" here. Check the link you were sent.`},
+		"no such kit":     {"POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh"}, 404, "no-such-kit", `You have no kit "Marsh"; you have "Marsh Post".`},
+		"too many seats":  {"POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Seats: 9}, 422, "too-many-seats", "Marsh Post is for up to 5 seats; you asked for 9."},
+		"seat taken":      {"POST", "/api/rooms/" + id + "/join", "", wire.Join{Name: "Cleo", Seat: 1}, 409, "seat-taken", "Seat 1 is Ada's; choose a free one."},
+		"bad name":        {"POST", "/api/rooms/" + id + "/join", "", wire.Join{Name: ` "" `}, 422, "bad-name", "A name has 1 to 24 letters, digits or signs, but no \" and no #."},
+		"not a zip":       {"POST", "/api/kits", makerKey, []byte("hello"), 422, "kit-has-mistakes", "The kit has mistakes, so nothing was kept: the zip: cannot be opened: zip: not a valid zip file; zip the kit's folder again"},
+		"truncated sheet": {"POST", "/api/sheet-check", makerKey, picture[:9000], 422, "sheet-not-taken", "the png picture is cut short or damaged (png: invalid format: not enough pixel data); export it again"},
+		"half a grid":     {"POST", "/api/sheet-check?columns=4", makerKey, picture, 422, "sheet-not-taken", "give columns and rows, or neither to have them guessed"},
+		"bad query":       {"POST", "/api/sheet-check?columns=four", makerKey, picture, 422, "not-valid", "validation failed: invalid integer (query.columns: four)"},
+		"unknown route":   {"GET", "/api/nothing", "", nil, 404, "not-found", "There is nothing at /api/nothing. All calls are listed at /api/docs."},
+		"no such picture": {"GET", "/pictures/zzz", "", nil, 404, "no-such-picture", "There is no picture at this address."},
+		"wrong method":    {"DELETE", "/api/kits", makerKey, nil, 405, "method-not-allowed", "/api/kits does not take DELETE; see /api/docs."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			status, answer := w.call(c.method, c.path, c.key, c.body)
+			assert.Equal(t, c.status, status)
+			assert.Equal(t, c.code, answer["code"])
+			assert.Equal(t, c.detail, answer["detail"])
+			assert.Equal(t, "/api/docs#"+c.code, answer["type"])
+		})
+	}
+}
+
+func TestAKitThatLooksWrongIsKeptOnlyWhenAsked(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	files := fstest.MapFS{}
+	for _, name := range []string{"kit.yaml", "weather.png"} {
+		file, err := demo.Kit().Open(name)
+		require.NoError(t, err)
+		text, err := io.ReadAll(file)
+		require.NoError(t, err)
+		files[name] = &fstest.MapFile{Data: bytes.Replace(text, []byte("      - {cell: 12, key: ice, name: Ice}\n"), nil, 1)}
+	}
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(files, &zip))
+	status, answer := w.call("POST", "/api/kits", makerKey, zip.Bytes())
+	assert.Equal(t, 422, status)
+	assert.Equal(t, "kit-looks-wrong", answer["code"])
+	assert.Equal(t, []any{"weather.png: cells with content that no deck uses: 12"}, answer["details"])
+	_, kits := w.call("GET", "/api/kits", makerKey, nil)
+	assert.Empty(t, kits["kits"], "a refused kit left something behind")
+	status, answer = w.call("POST", "/api/kits?despite_warnings=true", makerKey, zip.Bytes())
+	assert.Equal(t, 201, status)
+	assert.Equal(t, true, answer["fresh"])
+}
+
+func TestPasscodes(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	w.room()
+	_, answer := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: "heron", Spectators: new(bool)})
+	join := "/api/rooms/" + answer["id"].(string) + "/join"
+	for i := range 10 {
+		status, answer := w.call("POST", join, "", wire.Join{Name: "Ada", Passcode: "stork"})
+		assert.Equal(t, 403, status, i)
+		assert.Equal(t, "That is not this room's passcode. Ask who sent you the link.", answer["detail"])
+	}
+	status, answer := w.call("POST", join, "", wire.Join{Name: "Ada", Passcode: "heron"})
+	assert.Equal(t, 429, status, "guessing goes on without end")
+	assert.Equal(t, "too-many-passcodes", answer["code"])
+
+	_, answer = w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: "heron", Spectators: new(bool)})
+	join = "/api/rooms/" + answer["id"].(string) + "/join"
+	_, answer = w.call("POST", join, "", wire.Join{Name: "Ada"})
+	assert.Equal(t, "This room has a passcode. Ask who sent you the link.", answer["detail"])
+	status, answer = w.call("POST", join, "", wire.Join{Watch: true, Passcode: "heron"})
+	assert.Equal(t, 403, status)
+	assert.Equal(t, "no-spectators", answer["code"])
+	status, _ = w.call("POST", join, "", wire.Join{Name: "Ada", Passcode: "heron"})
+	assert.Equal(t, 201, status)
+}
+
+func TestTheSocketAnswersNonsenseAndGoesOn(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	_, ada, _ := w.room()
+	socket := w.dial(ada)
+	next(t, socket, "view")
+	require.NoError(t, socket.WriteMessage(websocket.TextMessage, []byte("hello there")))
+	answer := next(t, socket, "answer")
+	assert.Equal(t, "not-understood", answer.Problem.Code)
+	assert.Equal(t, `This message is not understood: "hello there". Send JSON such as {"type":"act","id":"1","steps":"draw 2 from weather"}.`, answer.Problem.Detail)
+	act := wire.Act{Type: "act", Request: wire.Request{ID: "7", Steps: "draw 2 from weather"}}
+	require.NoError(t, socket.WriteJSON(act))
+	changes := next(t, socket, "changes")
+	answer = next(t, socket, "answer")
+	assert.Equal(t, "7", answer.ID)
+	assert.Equal(t, changes.Seq, answer.Answer.Seq, "answered after everyone was told")
+	require.NoError(t, socket.WriteJSON(act))
+	assert.Equal(t, "before", next(t, socket, "answer").Answer.Done, "the same id is done once")
+}
+
+func TestTheSocketTurnsStrangersAway(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	_, ada, _ := w.room()
+	ada.Key = "WRONG"
+	socket := w.dial(ada)
+	assert.Equal(t, "needs-seat-key", next(t, socket, "answer").Problem.Code)
+	_, _, err := socket.ReadMessage()
+	assert.True(t, websocket.IsCloseError(err, 4001), "%v", err)
+
+	header := http.Header{"Origin": {"https://elsewhere.example"}}
+	_, response, err := websocket.DefaultDialer.Dial("ws"+strings.TrimPrefix(w.url, "http")+"/api/rooms/"+ada.Room+"/live", header)
+	require.Error(t, err)
+	assert.Equal(t, 403, response.StatusCode)
+}
+
+func TestTooManyActionsASecondAreRefusedWithTheLimit(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, _ := w.room()
+	refused := 0
+	for range 100 {
+		status, answer := w.call("POST", "/api/rooms/"+id+"/actions", ada.Key, `{"steps":"shuffle weather"}`)
+		if status == 429 {
+			refused++
+			assert.Equal(t, "too-fast", answer["code"])
+		}
+	}
+	assert.Positive(t, refused)
+}
+
+func TestPicturesAreServedForAYear(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, _ := w.room()
+	_, look := w.call("GET", "/api/rooms/"+id+"/view", ada.Key, nil)
+	text, err := json.Marshal(look)
+	require.NoError(t, err)
+	_, rest, _ := strings.Cut(string(text), `"small":"`)
+	response, err := http.Get(w.url + "/pictures/" + rest[:64])
+	require.NoError(t, err)
+	defer response.Body.Close()
+	assert.Equal(t, "image/png", response.Header.Get("Content-Type"))
+	assert.Equal(t, "public, max-age=31536000, immutable", response.Header.Get("Cache-Control"))
+	assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'self'")
+}
+
+func TestKeepersSeeHowItIs(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	w.room()
+	for path, want := range map[string]string{"/healthz": "alive", "/readyz": "ready", "/metrics": "damselfly_rooms_live 1", "/": "the console"} {
+		response, err := http.Get(w.url + path)
+		require.NoError(t, err)
+		text, err := io.ReadAll(response.Body)
+		require.NoError(t, err)
+		_ = response.Body.Close()
+		assert.Contains(t, string(text), want, path)
+	}
+}

@@ -1,0 +1,165 @@
+package api_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gorilla/websocket"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/table"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// twinSteps write one action of a kind in Steps. Together they cover every
+// action a seat can do.
+var twinSteps = map[string]func(r *rapid.T) string{
+	"shuffle": func(r *rapid.T) string { return "shuffle " + anyPlace(r) },
+	"draw": func(r *rapid.T) string {
+		return fmt.Sprintf("draw %d from %s to %s", anyCount(r), anyPlace(r), anyPlace(r))
+	},
+	"flip": func(r *rapid.T) string {
+		return "flip " + anyPick(r) + rapid.SampledFrom([]string{"", " face up", " face down"}).Draw(r, "face")
+	},
+	"move": func(r *rapid.T) string {
+		return "move " + anyPick(r) + rapid.SampledFrom([]string{" to ", " under "}).Draw(r, "how") + anyPlace(r)
+	},
+	"all": func(r *rapid.T) string {
+		return fmt.Sprintf("shuffle %s\ndraw %d from %s\nflip %s", anyPlace(r), anyCount(r), anyPlace(r), anyPick(r))
+	},
+}
+
+func anyPlace(r *rapid.T) string {
+	return rapid.SampledFrom([]string{"weather", "sky", "outbox", "my hand", "my dock", "dock of Bo", "hand of Ada"}).Draw(r, "place")
+}
+func anyCount(r *rapid.T) int { return rapid.IntRange(1, 3).Draw(r, "count") }
+func anyPick(r *rapid.T) string {
+	which := rapid.SampledFrom([]string{"", "top ", "bottom ", "all of "}).Draw(r, "which")
+	if which == "all of " {
+		return which + anyPlace(r)
+	}
+	return fmt.Sprintf("%s%d of %s", which, anyCount(r), anyPlace(r))
+}
+
+func TestTheTwinRunCoversEveryAction(t *testing.T) {
+	covered := append(slices.Collect(maps.Keys(twinSteps)), "sit") // joining is in every run
+	slices.Sort(covered)
+	assert.Equal(t, table.ActionKinds(), covered)
+}
+
+type twinMove struct {
+	seat int
+	text string
+}
+
+// A fixed clock and fixed handles, so that two runs can be compared byte for
+// byte.
+func twinOptions() room.Options {
+	return room.Options{
+		Now:     func() time.Time { return time.UnixMilli(1_700_000_000_000) },
+		GateKey: func() [32]byte { return [32]byte{7} },
+	}
+}
+
+// twinRoom opens a room in which two cards have exchanged their designs.
+func (w *world) twinRoom(r *rapid.T, made kit.Made, id string, one, other table.CardID) [3]wire.Joined {
+	edits := made.Lay(3)
+	for _, e := range edits {
+		if mint, ok := e.(table.Mint); ok && one != other {
+			cards := mint.Cards
+			cards[one-1].Design, cards[other-1].Design = cards[other-1].Design, cards[one-1].Design
+		}
+	}
+	text, err := json.Marshal(edits)
+	require.NoError(r, err)
+	record := store.Room{ID: id, Maker: store.Hash(makerKey), Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
+	require.NoError(r, w.store.AddRoom(context.Background(), record, store.Entry{Room: id, Number: 1, Edits: text, Deeds: []byte("[]")}))
+	var joined [3]wire.Joined
+	for i, name := range []string{"Ada", "Bo", "Cleo"} {
+		seat, err := w.rooms.Sit(context.Background(), id, i+1, name, "salt")
+		require.NoError(r, err)
+		joined[i] = wire.Joined{Key: id + name, Room: id, Seat: seat, Name: name}
+		require.NoError(r, w.store.AddSeatKey(context.Background(), id+name, store.SeatKey{Room: id, Seat: seat, Name: name}, 1))
+	}
+	return joined
+}
+
+// listen collects every byte a seat's socket brings, until done answers.
+func listen(r *rapid.T, socket *websocket.Conn, until string) (all []string) {
+	for {
+		require.NoError(r, socket.SetReadDeadline(time.Now().Add(20*time.Second)))
+		_, text, err := socket.ReadMessage()
+		require.NoError(r, err)
+		all = append(all, string(text))
+		if strings.Contains(string(text), until) {
+			return all
+		}
+	}
+}
+
+// run plays a script and returns all that the viewer's socket brought.
+func (w *world) run(r *rapid.T, made kit.Made, id string, viewer int, script []twinMove, one, other table.CardID) []string {
+	joined := w.twinRoom(r, made, id, one, other)
+	socket := w.dial(joined[viewer-1])
+	defer socket.Close()
+	all := listen(r, socket, `"type":"view"`)
+	for n, move := range script {
+		request := wire.Request{ID: fmt.Sprint("twin", n), Steps: move.text}
+		if move.seat == viewer {
+			require.NoError(r, socket.WriteJSON(wire.Act{Type: "act", Request: request}))
+			all = append(all, listen(r, socket, `"id":"`+request.ID+`"`)...)
+			continue
+		}
+		_, _ = w.rooms.Act(context.Background(), id, move.seat, request)
+	}
+	require.NoError(r, socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: "end", Steps: "end"}}))
+	return append(all, listen(r, socket, `"id":"end"`)...)
+}
+
+func TestTheBytesOfASocketDoNotDependOnCardsNeverSeen(t *testing.T) {
+	w := newWorld(t, twinOptions())
+	w.room()
+	kits, err := w.store.Kits(context.Background(), makerKey)
+	require.NoError(t, err)
+	made, err := w.store.Edition(context.Background(), kits[0].ID, 1)
+	require.NoError(t, err)
+	laid := &table.Table{}
+	laid.Fold(made.Lay(3))
+	kinds := slices.Sorted(maps.Keys(twinSteps))
+	compared := 0
+	rapid.Check(t, func(r *rapid.T) {
+		viewer := rapid.IntRange(1, 3).Draw(r, "viewer")
+		var script []twinMove
+		for range rapid.IntRange(1, 10).Draw(r, "actions") {
+			kind := rapid.SampledFrom(kinds).Draw(r, "kind")
+			script = append(script, twinMove{rapid.IntRange(1, 3).Draw(r, "seat"), twinSteps[kind](r)})
+		}
+		first := w.run(r, made, store.NewID(), viewer, script, 1, 1)
+		received := strings.Join(first, "\n")
+		var unseen []table.CardID
+		for id := table.CardID(1); int(id) <= len(laid.Cards); id++ {
+			if !strings.Contains(received, laid.Design(id).Name) && !strings.Contains(received, laid.Design(id).Front.Full) {
+				unseen = append(unseen, id)
+			}
+		}
+		if len(unseen) < 2 {
+			return
+		}
+		one, other := unseen[0], unseen[len(unseen)-1]
+		second := w.run(r, made, store.NewID(), viewer, script, one, other)
+		require.Equal(r, first, second, "exchanging cards %d and %d shows to seat %d", one, other, viewer)
+		compared++
+	})
+	assert.Greater(t, compared, 20, "too few runs left two cards unseen to mean anything")
+}

@@ -1,0 +1,162 @@
+package trial
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+// browser is one person's browser, with storage of its own.
+type browser struct {
+	t   *testing.T
+	ctx context.Context
+
+	mu      sync.Mutex
+	traffic strings.Builder // every text the browser received or asked for
+}
+
+// browsers starts headless Chromium with a window for each of n people.
+func browsers(t *testing.T, n int) []*browser {
+	flags := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.WindowSize(1280, 800))
+	allocator, cancel := chromedp.NewExecAllocator(context.Background(), flags...)
+	t.Cleanup(cancel)
+	first, cancel := chromedp.NewContext(allocator)
+	t.Cleanup(cancel)
+	require.NoError(t, chromedp.Do(first, chromedp.Navigate("about:blank")))
+	all := make([]*browser, n)
+	for i := range all {
+		window, cancel := chromedp.NewContext(first, chromedp.WithNewBrowserContext())
+		t.Cleanup(cancel)
+		limited, stop := context.WithTimeout(window, 2*time.Minute)
+		t.Cleanup(stop)
+		b := &browser{t: t, ctx: limited}
+		b.do(chromedp.EmulateViewport(1280, 800))
+		_, err := chromedp.Call(b.ctx, network.Enable, network.EnableParams{})
+		require.NoError(t, err)
+		require.NoError(t, chromedp.Listen(b.ctx, b.overhear))
+		all[i] = b
+	}
+	return all
+}
+
+// overhear keeps what the network brings this browser.
+func (b *browser) overhear(event any) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	switch e := event.(type) {
+	case *network.EventWebSocketFrameReceived:
+		b.traffic.WriteString(string(e.Response.PayloadData) + "\n")
+	case *network.EventRequestWillBeSent:
+		b.traffic.WriteString(e.Request.URL + "\n")
+	}
+}
+
+// everything is all that this browser has: its page, its storage, and what
+// the network brought it.
+func (b *browser) everything() string {
+	b.mu.Lock()
+	traffic := b.traffic.String()
+	b.mu.Unlock()
+	return b.js(`document.documentElement.outerHTML + JSON.stringify(localStorage) + JSON.stringify(sessionStorage)`) + traffic
+}
+
+func (b *browser) do(actions ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	require.NoError(b.t, chromedp.Do(b.ctx, actions...))
+}
+
+func (b *browser) js(expression string) string {
+	b.t.Helper()
+	value, err := chromedp.Run(b.ctx, chromedp.Evaluate[string]("String("+expression+")"))
+	require.NoError(b.t, err, expression)
+	return value
+}
+
+// sees waits until a script's value is what it should be.
+func (b *browser) sees(want, expression string) {
+	b.t.Helper()
+	got := ""
+	for deadline := time.Now().Add(30 * time.Second); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
+		if got = b.js(expression); got == want {
+			return
+		}
+	}
+	require.Equal(b.t, want, got, "%s\nthe page says:\n%s", expression, b.js("document.body.innerText"))
+}
+
+// reads waits until the page shows a text.
+func (b *browser) reads(text string) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf("document.body.innerText.includes(%q)", text))
+}
+
+// sit goes through a room's entrance.
+func (b *browser) sit(url, name string) {
+	b.t.Helper()
+	b.do(chromedp.Navigate(url), chromedp.WaitVisible(chromedp.CSS("#name")), chromedp.SendKeys(chromedp.CSS("#name"), name),
+		chromedp.Click(chromedp.CSS(`button[type="submit"]`)), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
+	b.sees("", "document.querySelector('.connection').textContent")
+}
+
+// middle is the middle of the first element of a selector, on the screen.
+func (b *browser) middle(selector string) (x, y float64) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf("!!document.querySelector(%q)", selector))
+	at, err := chromedp.Run(b.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(
+		"(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })()", selector)))
+	require.NoError(b.t, err)
+	return at[0], at[1]
+}
+
+// drag drags with the mouse from the middle of one element to a point below
+// the middle of another.
+func (b *browser) drag(from, to string, below float64) {
+	b.t.Helper()
+	fromX, fromY := b.middle(from)
+	toX, toY := b.middle(to)
+	toY += below
+	mouse := func(kind input.DispatchMouseEventType, x, y float64) chromedp.Action[chromedp.Void] {
+		return chromedp.MouseEvent(kind, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1))
+	}
+	b.do(mouse(input.DispatchMouseEventTypeMousePressed, fromX, fromY))
+	for step := 1.0; step <= 8; step++ {
+		b.do(mouse(input.DispatchMouseEventTypeMouseMoved, fromX+(toX-fromX)*step/8, fromY+(toY-fromY)*step/8))
+	}
+	b.do(mouse(input.DispatchMouseEventTypeMouseReleased, toX, toY))
+}
+
+// dragByFinger drags on a touch screen.
+func (b *browser) dragByFinger(from, to string) {
+	b.t.Helper()
+	fromX, fromY := b.middle(from)
+	toX, toY := b.middle(to)
+	touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {
+		if points == nil {
+			points = []*input.TouchPoint{}
+		}
+		_, err := chromedp.Call(b.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+		require.NoError(b.t, err)
+	}
+	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: fromX, Y: fromY})
+	for step := 1.0; step <= 8; step++ {
+		touch(input.DispatchTouchEventTypeTouchMove, &input.TouchPoint{X: fromX + (toX-fromX)*step/8, Y: fromY + (toY-fromY)*step/8})
+	}
+	touch(input.DispatchTouchEventTypeTouchEnd)
+}
+
+// click clicks the button that begins with a label.
+func (b *browser) click(label string) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf(`(() => { const button = [...document.querySelectorAll("button")].find((e) => e.innerText.startsWith(%q) && !e.disabled);
+		button?.click(); return !!button })()`, label))
+}

@@ -1,0 +1,133 @@
+// Package trial tries the whole of Damselfly as its users have it: the real
+// program, real sockets, a real MariaDB and a real browser.
+package trial
+
+import (
+	"bytes"
+	"context"
+	"net"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"damselfly/client"
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+)
+
+// How long tests wait for the program, and how often they look.
+const (
+	waitFor = time.Minute
+	tick    = 50 * time.Millisecond
+)
+
+// program is the built binary.
+var program string
+
+func TestMain(m *testing.M) {
+	folder, err := os.MkdirTemp("", "damselfly-trial-")
+	if err != nil {
+		panic(err)
+	}
+	program = filepath.Join(folder, "damselfly")
+	build := exec.Command("go", "build", "-o", program, "damselfly/cmd/damselfly")
+	build.Stderr = os.Stderr
+	code := 1
+	if build.Run() == nil {
+		code = m.Run()
+	}
+	_ = os.RemoveAll(folder)
+	os.Exit(code)
+}
+
+// service is a running program with data of its own.
+type service struct {
+	t       *testing.T
+	ctx     context.Context
+	data    string
+	address string
+	process *exec.Cmd
+	said    *bytes.Buffer
+}
+
+// start starts the program on a free port and waits until it answers.
+func start(t *testing.T) *service {
+	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
+	t.Cleanup(cancel)
+	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t)}
+	s.run()
+	t.Cleanup(s.end)
+	return s
+}
+
+func freeAddress(t *testing.T) string {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
+}
+
+func (s *service) run() {
+	s.said = &bytes.Buffer{}
+	s.process = exec.Command(program, "serve", "--listen", s.address, "--data", s.data)
+	s.process.Stderr = s.said
+	require.NoError(s.t, s.process.Start())
+	require.Eventually(s.t, func() bool {
+		_, err := client.New(s.url(), "").Room(s.ctx, "nowhere")
+		_, answered := err.(*client.Problem)
+		return answered
+	}, waitFor, tick, "the service does not start")
+}
+
+func (s *service) url() string { return "http://" + s.address }
+
+// kill ends the program as a crash would.
+func (s *service) kill() {
+	require.NoError(s.t, s.process.Process.Kill())
+	_ = s.process.Wait()
+}
+
+// end ends the program in good order.
+func (s *service) end() {
+	_ = s.process.Process.Signal(syscall.SIGTERM)
+	_ = s.process.Wait()
+	if s.t.Failed() {
+		s.t.Log("the service said:\n" + s.said.String())
+	}
+}
+
+// maker is a client with the service's first key.
+func (s *service) maker() *client.Client {
+	key, err := os.ReadFile(filepath.Join(s.data, "maker.key"))
+	require.NoError(s.t, err)
+	return client.New(s.url(), strings.TrimSpace(string(key)))
+}
+
+// room puts Marsh Post on the shelf and opens a room with it.
+func (s *service) room() client.Room {
+	var zip bytes.Buffer
+	require.NoError(s.t, kit.Zip(demo.Kit(), &zip))
+	_, err := s.maker().PutKit(s.ctx, &zip, int64(zip.Len()), false)
+	require.NoError(s.t, err)
+	room, err := s.maker().OpenRoom(s.ctx, client.OpenRoom{Kit: "Marsh Post", Seats: 3})
+	require.NoError(s.t, err)
+	return room
+}
+
+// cli runs a command of the program against the service.
+func (s *service) cli(args ...string) (out string, code int) {
+	cmd := exec.Command(program, append(args, "--server", s.url(), "--data", s.data)...)
+	cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+s.data)
+	text, err := cmd.CombinedOutput()
+	if exit, failed := err.(*exec.ExitError); failed {
+		return string(text), exit.ExitCode()
+	}
+	require.NoError(s.t, err)
+	return string(text), 0
+}
