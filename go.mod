@@ -68,3 +68,8 @@ require (
 )
 
 tool honnef.co/go/tools/cmd/staticcheck
+
+ignore (
+	./build
+	./console/node_modules
+)

@@ -53,7 +53,6 @@ var (
 	reed  = color.NRGBA{98, 120, 72, 255}
 	sun   = color.NRGBA{244, 190, 78, 255}
 	cloud = color.NRGBA{226, 230, 232, 255}
-	grey  = color.NRGBA{128, 140, 148, 255}
 )
 
 var weather = []sort{

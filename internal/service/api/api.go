@@ -15,9 +15,9 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
-	"github.com/go-chi/httprate"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
+	"golang.org/x/time/rate"
 
 	"damselfly/internal/service/room"
 	"damselfly/internal/service/store"
@@ -34,7 +34,7 @@ type API struct {
 	Log     *slog.Logger
 	Console fs.FS // the built console
 
-	passcodes *httprate.RateLimiter
+	passcodes *paces
 	makers    *makerCache
 	people    *prometheus.GaugeVec
 }
@@ -42,15 +42,12 @@ type API struct {
 // Limits of requests.
 const (
 	maxBody         = 128 << 10 // bytes of a JSON request
-	actionsASecond  = 20        // of one person, in the long run
-	actionsAtOnce   = 60
-	failedPasscodes = 10 // of one address at one room in ten minutes
 	requestPatience = 15 * time.Second
 )
 
 // Handler is everything the service serves over HTTP.
 func (a *API) Handler() http.Handler {
-	a.passcodes = httprate.NewRateLimiter(failedPasscodes, 10*time.Minute)
+	a.passcodes = &paces{each: rate.Every(10 * time.Minute / failedPasscodes), atOnce: failedPasscodes}
 	a.makers = &makerCache{store: a.Store}
 	router := chi.NewRouter()
 	router.Use(a.rescue, securityHeaders)

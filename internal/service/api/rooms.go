@@ -178,8 +178,8 @@ func (a *API) checkPasscode(r store.Room, passcode, addr string) error {
 	if host, _, err := net.SplitHostPort(addr); err == nil {
 		addr = host
 	}
-	attempts := r.ID + " " + addr
-	if _, failed, err := a.passcodes.Status(attempts); err == nil && failed >= failedPasscodes {
+	attempts := a.passcodes.of(r.ID + " " + addr)
+	if attempts.Tokens() < 1 {
 		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes",
 			Detail:  "There were 10 wrong passcodes in ten minutes. Wait a few minutes, and ask who sent you the link.",
 			Numbers: map[string]int{"most": failedPasscodes}}
@@ -187,7 +187,7 @@ func (a *API) checkPasscode(r store.Room, passcode, addr string) error {
 	if bcrypt.CompareHashAndPassword(r.Passcode, []byte(passcode)) == nil {
 		return nil
 	}
-	_ = a.passcodes.Counter().Increment(attempts, time.Now().UTC().Truncate(10*time.Minute))
+	attempts.Allow() // uses one up
 	detail := "That is not this room's passcode. Ask who sent you the link."
 	if passcode == "" {
 		detail = "This room has a passcode. Ask who sent you the link."

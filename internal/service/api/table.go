@@ -3,12 +3,10 @@ package api
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"net/http"
-	"sync"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/time/rate"
 
 	"damselfly/internal/core/table"
 	"damselfly/internal/wire"
@@ -83,7 +81,7 @@ func (a *API) tableRoutes(h huma.API) {
 		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
 		return &looked{look}, err
 	})
-	paces := &paces{}
+	acting := &paces{each: actionsASecond, atOnce: actionsAtOnce}
 	route(a, h, seat, huma.Operation{
 		OperationID: "act", Method: http.MethodPost, Path: "/api/rooms/{room}/actions", Summary: "Do something", Tags: tags,
 		Description: "Answered when it is kept and everyone was told. A refusal is a problem with a code, a sentence and its numbers; " +
@@ -92,7 +90,7 @@ func (a *API) tableRoutes(h huma.API) {
 		Errors:           []int{400, 403, 404, 409, 429, 503},
 	}, func(ctx context.Context, in *request) (*answered, error) {
 		who := callerOf(ctx).seat
-		if !paces.allow(who.Room, who.Seat) {
+		if !acting.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
 			return nil, tooFast()
 		}
 		answer, err := a.Rooms.Act(ctx, in.Room, who.Seat, wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps})
@@ -104,30 +102,4 @@ func (a *API) tableRoutes(h huma.API) {
 		lines, err := a.Rooms.Log(ctx, in.Room, callerOf(ctx).seat.Seat, in.Last)
 		return &logRead{wire.Log{Lines: lines}}, err
 	})
-}
-
-// paces bounds the actions of each seat over REST.
-type paces struct {
-	mu    sync.Mutex
-	seats map[paced]*rate.Limiter
-	swept time.Time
-}
-
-type paced struct {
-	room string
-	seat int
-}
-
-func (p *paces) allow(room string, seat int) bool {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	if p.seats == nil || time.Since(p.swept) > 10*time.Minute { // a fresh pace is a full one
-		p.seats, p.swept = map[paced]*rate.Limiter{}, time.Now()
-	}
-	limiter := p.seats[paced{room, seat}]
-	if limiter == nil {
-		limiter = pace()
-		p.seats[paced{room, seat}] = limiter
-	}
-	return limiter.Allow()
 }

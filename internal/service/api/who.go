@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/time/rate"
 
 	"damselfly/internal/service/store"
 	"damselfly/internal/wire"
@@ -124,13 +123,4 @@ func (m *makerCache) is(ctx context.Context, key string) (bool, error) {
 		m.until[key] = time.Now().Add(makerCacheSpan)
 	}
 	return is, err
-}
-
-// pace bounds the actions of one connected person.
-func pace() *rate.Limiter { return rate.NewLimiter(actionsASecond, actionsAtOnce) }
-
-func tooFast() *wire.Problem {
-	return typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast",
-		Detail:  "You sent more than 20 actions a second. Wait a moment.",
-		Numbers: map[string]int{"actions-a-second": actionsASecond}})
 }

@@ -1,0 +1,422 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/gorilla/websocket"
+
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/service/api"
+	"damselfly/internal/service/mariadb"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// bench is a service in this process, with a database of its own.
+type bench struct {
+	ctx     context.Context
+	folder  string
+	maria   *mariadb.Server
+	store   *store.Store
+	rooms   *room.Rooms
+	server  *http.Server
+	address string
+	made    kit.Made
+}
+
+func newBench(ctx context.Context) (*bench, error) {
+	folder, err := os.MkdirTemp("", "damselfly-bench-")
+	if err != nil {
+		return nil, err
+	}
+	b := &bench{ctx: ctx, folder: folder}
+	if b.maria, err = mariadb.Start(ctx, filepath.Join(folder, "mariadb"), os.Stderr); err != nil {
+		return nil, err
+	}
+	if b.store, err = store.Open(ctx, b.maria.DSN("damselfly")); err != nil {
+		return nil, err
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	b.rooms = room.New(b.store, log, room.Options{})
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, err
+	}
+	b.address = listener.Addr().String()
+	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: os.DirFS(folder)}).Handler()}
+	go func() { _ = b.server.Serve(listener) }()
+	k, err := kit.Read(demo.Kit())
+	if err != nil {
+		return nil, err
+	}
+	result, err := k.Make()
+	if err != nil {
+		return nil, err
+	}
+	b.made = result.Made
+	return b, nil
+}
+
+func (b *bench) close() {
+	b.rooms.Close()
+	_ = b.server.Close()
+	_ = b.store.Close()
+	_ = b.maria.Stop()
+	_ = os.RemoveAll(b.folder)
+}
+
+// open opens a room with all its seats taken.
+func (b *bench) open(seats int) (string, error) {
+	made := b.made
+	made.Seats = seats
+	record, err := b.rooms.Open(b.ctx, store.Room{Maker: store.Hash("bench"), Name: "bench", Seats: seats, Spectators: true}, made)
+	if err != nil {
+		return "", err
+	}
+	for seat := 1; seat <= seats; seat++ {
+		name := fmt.Sprint("Player ", seat)
+		if _, err := b.rooms.Sit(b.ctx, record.ID, seat, name, "salt"); err != nil {
+			return "", err
+		}
+		if err := b.store.AddSeatKey(b.ctx, keyOf(record.ID, seat), store.SeatKey{Room: record.ID, Seat: seat, Name: name}, 1); err != nil {
+			return "", err
+		}
+	}
+	return record.ID, nil
+}
+
+func keyOf(room string, seat int) string { return fmt.Sprint(room, " ", seat) }
+
+// dial connects a seat and waits for its first view.
+func (b *bench) dial(room string, seat int) (*websocket.Conn, error) {
+	socket, _, err := websocket.DefaultDialer.Dial("ws://"+b.address+"/api/rooms/"+room+"/live", nil)
+	if err != nil {
+		return nil, err
+	}
+	if err := socket.WriteJSON(wire.Hello{Type: "hello", Key: keyOf(room, seat)}); err != nil {
+		return nil, err
+	}
+	return socket, readUntil(socket, `"type":"view"`)
+}
+
+// readUntil reads messages up to one with a text in it.
+func readUntil(socket *websocket.Conn, text string) error {
+	for {
+		_ = socket.SetReadDeadline(time.Now().Add(30 * time.Second))
+		_, message, err := socket.ReadMessage()
+		if err != nil {
+			return err
+		}
+		if bytes.Contains(message, []byte(text)) {
+			return nil
+		}
+	}
+}
+
+// turns are what the players of a room do over and over: cards go through
+// hands, which others may not see into, and come back.
+func turns(n, seats int) (seat int, request wire.Request) {
+	seat = n/2%seats + 1
+	if n%2 == 0 {
+		return seat, wire.Request{Steps: "draw from weather to my hand"}
+	}
+	return seat, wire.Request{Steps: "move all of my hand under weather"}
+}
+
+// fanout is messages a second received by 100 rooms of 6 seats, hands hidden
+// and entries journaled, against bare sockets to which one loop pushes the same
+// number of messages of the same mean size.
+func fanout(b *bench) (ours, reference float64, unit string, err error) {
+	const rooms, seats, span = 100, 6, 5 * time.Second
+	var received, bytesReceived atomic.Int64
+	var readers sync.WaitGroup
+	var sockets []*websocket.Conn
+	ids := make([]string, rooms)
+	for i := range ids {
+		if ids[i], err = b.open(seats); err != nil {
+			return 0, 0, "", err
+		}
+		for seat := 1; seat <= seats; seat++ {
+			socket, err := b.dial(ids[i], seat)
+			if err != nil {
+				return 0, 0, "", err
+			}
+			sockets = append(sockets, socket)
+			readers.Go(func() { countMessages(socket, &received, &bytesReceived) })
+		}
+	}
+	time.Sleep(300 * time.Millisecond)
+	received.Store(0)
+	bytesReceived.Store(0)
+	start := time.Now()
+	var players sync.WaitGroup
+	failed := make(chan error, rooms)
+	for _, id := range ids {
+		players.Go(func() {
+			for n := 0; time.Since(start) < span; n++ {
+				seat, request := turns(n, seats)
+				if _, err := b.rooms.Act(b.ctx, id, seat, request); err != nil {
+					failed <- err
+					return
+				}
+			}
+		})
+	}
+	players.Wait()
+	elapsed := time.Since(start)
+	count, size := received.Load(), bytesReceived.Load()
+	for _, socket := range sockets {
+		_ = socket.Close()
+	}
+	readers.Wait()
+	if len(failed) > 0 {
+		return 0, 0, "", <-failed
+	}
+	ours = float64(count) / elapsed.Seconds()
+	reference, err = barePush(len(sockets), int(count), int(size/max(count, 1)))
+	return ours, reference, "messages/s", err
+}
+
+func countMessages(socket *websocket.Conn, received, size *atomic.Int64) {
+	_ = socket.SetReadDeadline(time.Now().Add(2 * time.Minute))
+	for {
+		_, r, err := socket.NextReader()
+		if err != nil {
+			return
+		}
+		n, err := io.Copy(io.Discard, r)
+		if err != nil {
+			return
+		}
+		received.Add(1)
+		size.Add(n)
+	}
+}
+
+// barePush pushes count messages of a size over bare sockets of the same
+// library by one loop, and returns messages received a second.
+func barePush(sockets, count, size int) (float64, error) {
+	var upgrader websocket.Upgrader
+	served := make(chan *websocket.Conn, sockets)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	server := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if socket, err := upgrader.Upgrade(w, r, nil); err == nil {
+			served <- socket
+		}
+	})}
+	go func() { _ = server.Serve(listener) }()
+	defer server.Close()
+	var received, bytesReceived atomic.Int64
+	var readers sync.WaitGroup
+	var near, far []*websocket.Conn
+	for range sockets {
+		socket, _, err := websocket.DefaultDialer.Dial("ws://"+listener.Addr().String(), nil)
+		if err != nil {
+			return 0, err
+		}
+		near, far = append(near, socket), append(far, <-served)
+		readers.Go(func() { countMessages(socket, &received, &bytesReceived) })
+	}
+	message := []byte(strings.Repeat("x", size))
+	start := time.Now()
+	for i := range count {
+		if err := far[i%sockets].WriteMessage(websocket.TextMessage, message); err != nil {
+			return 0, err
+		}
+	}
+	for deadline := time.Now().Add(time.Minute); received.Load() < int64(count); time.Sleep(200 * time.Microsecond) {
+		if time.Now().After(deadline) {
+			return 0, errors.New("the bare sockets lost messages")
+		}
+	}
+	elapsed := time.Since(start)
+	for i := range near {
+		_, _ = near[i].Close(), far[i].Close()
+	}
+	readers.Wait()
+	return float64(count) / elapsed.Seconds(), nil
+}
+
+// journaled is durable actions a second over 1,000 rooms, against the same
+// rows inserted in batches of 128 by one loop.
+func journaled(b *bench) (ours, reference float64, unit string, err error) {
+	const rooms, each = 1000, 12
+	ids := make([]string, rooms)
+	var openers sync.WaitGroup
+	failed := make(chan error, rooms)
+	for worker := range 8 {
+		openers.Go(func() {
+			for i := worker; i < rooms; i += 8 {
+				id, err := b.open(2)
+				if err != nil {
+					failed <- err
+					return
+				}
+				ids[i] = id
+			}
+		})
+	}
+	openers.Wait()
+	if len(failed) > 0 {
+		return 0, 0, "", <-failed
+	}
+	start := time.Now()
+	var players sync.WaitGroup
+	for _, id := range ids {
+		players.Go(func() {
+			for n := range each {
+				seat, request := turns(n, 2)
+				if _, err := b.rooms.Act(b.ctx, id, seat, request); err != nil {
+					failed <- err
+					return
+				}
+			}
+		})
+	}
+	players.Wait()
+	ours = float64(rooms*each) / time.Since(start).Seconds()
+	if len(failed) > 0 {
+		return 0, 0, "", <-failed
+	}
+	var rows []store.Entry
+	for i, id := range ids {
+		entries, err := b.store.LastEntries(b.ctx, id, each)
+		if err != nil {
+			return 0, 0, "", err
+		}
+		for _, e := range entries {
+			e.Room = fmt.Sprint("reference", i)
+			rows = append(rows, e)
+		}
+	}
+	start = time.Now()
+	for i := 0; i < len(rows); i += 128 {
+		if err := b.store.Append(b.ctx, rows[i:min(i+128, len(rows))]); err != nil {
+			return 0, 0, "", err
+		}
+	}
+	return ours, float64(len(rows)) / time.Since(start).Seconds(), "entries/s", nil
+}
+
+// latency is the median time from an action sent to the last of 6 seats told,
+// durable, on an idle service, against one single-row commit and one bare
+// socket round trip.
+func latency(b *bench) (ours, reference float64, unit string, err error) {
+	const seats, times = 6, 200
+	id, err := b.open(seats)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	sockets := make([]*websocket.Conn, seats)
+	for i := range sockets {
+		if sockets[i], err = b.dial(id, i+1); err != nil {
+			return 0, 0, "", err
+		}
+		defer sockets[i].Close()
+	}
+	var took []time.Duration
+	for n := range times {
+		request := wire.Request{ID: fmt.Sprint(n), Steps: "shuffle weather"}
+		start := time.Now()
+		if err := sockets[n%seats].WriteJSON(wire.Act{Type: "act", Request: request}); err != nil {
+			return 0, 0, "", err
+		}
+		for _, socket := range sockets {
+			if err := readUntil(socket, `"type":"changes"`); err != nil {
+				return 0, 0, "", err
+			}
+		}
+		took = append(took, time.Since(start))
+		time.Sleep(60 * time.Millisecond) // an idle service, and within the pace of a person
+	}
+	entries, err := b.store.LastEntries(b.ctx, id, 1)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	commit, err := b.singleCommits(entries[0], times)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	trip, err := roundTrip(times)
+	return median(took) * 1e3, (commit + trip) * 1e3, "ms", err
+}
+
+// singleCommits is the median time of a commit of one row, in seconds.
+func (b *bench) singleCommits(e store.Entry, times int) (float64, error) {
+	var took []time.Duration
+	e.Room = "single"
+	for n := range times {
+		e.Number = int64(n + 1)
+		start := time.Now()
+		if err := b.store.Append(b.ctx, []store.Entry{e}); err != nil {
+			return 0, err
+		}
+		took = append(took, time.Since(start))
+		time.Sleep(10 * time.Millisecond)
+	}
+	return median(took), nil
+}
+
+// roundTrip is the median time of a message to a bare socket and back, in seconds.
+func roundTrip(times int) (float64, error) {
+	var upgrader websocket.Upgrader
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	server := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		socket, err := upgrader.Upgrade(w, r, nil)
+		if err != nil {
+			return
+		}
+		for {
+			kind, message, err := socket.ReadMessage()
+			if err != nil || socket.WriteMessage(kind, message) != nil {
+				return
+			}
+		}
+	})}
+	go func() { _ = server.Serve(listener) }()
+	defer server.Close()
+	socket, _, err := websocket.DefaultDialer.Dial("ws://"+listener.Addr().String(), nil)
+	if err != nil {
+		return 0, err
+	}
+	defer socket.Close()
+	message, err := json.Marshal(wire.Act{Type: "act", Request: wire.Request{ID: "1", Steps: "shuffle weather"}})
+	if err != nil {
+		return 0, err
+	}
+	var took []time.Duration
+	for range times {
+		start := time.Now()
+		if err := socket.WriteMessage(websocket.TextMessage, message); err != nil {
+			return 0, err
+		}
+		if _, _, err := socket.ReadMessage(); err != nil {
+			return 0, err
+		}
+		took = append(took, time.Since(start))
+		time.Sleep(10 * time.Millisecond)
+	}
+	return median(took), nil
+}

@@ -1,0 +1,86 @@
+import { describe, expect, it } from "vitest";
+import type { Place, View } from "../api/client";
+import { actsFor } from "./acts";
+import { chooseCard, choosePlace, nothing, stillThere } from "./chosen";
+import { dropOn, indexAt } from "./drop";
+
+const card = (handle: string) => ({ handle, deck: "weather", side: "back" as const, shows: "back" as const, picture: { small: "s", full: "f" } });
+const lay = (place: Partial<Place> & { id: string }): Place => ({
+  name: place.id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count: place.cards?.length ?? 0, ...place,
+});
+const view: View = {
+  you: 1,
+  settings: { name: "Test", wide: 900, high: 600 },
+  seats: [{ number: 1, name: "Ada", colour: "teal" }, { number: 2, name: "Bo", colour: "red" }],
+  decks: [],
+  places: [
+    lay({ id: "weather", cards: [card("w")], count: 5 }),
+    lay({ id: "sky", kind: "row", cards: [card("a"), card("b")] }),
+    lay({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }),
+    lay({ id: "satchel/2", name: "satchel", kind: "hand", sight: "owner", owner: 2, count: 3 }),
+    lay({ id: "outbox" }),
+  ],
+};
+const dragged = { handles: ["h"], from: "satchel/1" };
+
+describe("dropOn", () => {
+  it("says what letting go would do", () => {
+    expect(dropOn(view, dragged, { place: "weather", index: 0 })?.hint).toBe("on top of weather");
+    expect(dropOn(view, dragged, { place: "outbox", index: 0 })?.hint).toBe("onto outbox");
+    expect(dropOn(view, dragged, { place: "sky", index: 1 })?.hint).toBe("into sky, between these");
+    expect(dropOn(view, dragged, { place: "satchel/2", index: 2 })?.hint).toBe("into satchel of Bo");
+    expect(dropOn(view, dragged, { x: 10.4, y: 20.6 })).toEqual({
+      action: { do: "move", cards: ["h"], to: { x: 10, y: 21 } }, hint: "onto the felt",
+    });
+  });
+
+  it("names an index only where one sees the order", () => {
+    expect(dropOn(view, dragged, { place: "sky", index: 1 })?.action).toMatchObject({ to: { place: "sky", index: 1 } });
+    expect(dropOn(view, dragged, { place: "satchel/2", index: 1 })?.action).toMatchObject({ to: { place: "satchel/2" } });
+  });
+
+  it("springs back from nowhere, from a place that is gone, and onto the pile it came from", () => {
+    expect(dropOn(view, dragged, null)).toBeNull();
+    expect(dropOn(view, dragged, { place: "felt/9", index: 0 })).toBeNull();
+    expect(dropOn(view, { handles: ["w"], from: "weather" }, { place: "weather", index: 0 })).toBeNull();
+  });
+
+  it("takes the top of a pile that shows no handles", () => {
+    expect(dropOn(view, { handles: [], from: "vault" }, { place: "sky", index: 0 })?.action).toMatchObject({ from: "vault" });
+  });
+});
+
+describe("indexAt", () => {
+  it("counts the cards left of the pointer", () => {
+    expect([5, 15, 25, 35].map((x) => indexAt(x, [10, 20, 30]))).toEqual([0, 1, 2, 3]);
+  });
+});
+
+describe("choosing", () => {
+  it("chooses one, or more with a modifier, and lets go again", () => {
+    const one = chooseCard(nothing, "a", false);
+    expect(chooseCard(one, "b", true).handles).toEqual(["a", "b"]);
+    expect(chooseCard(one, "b", false).handles).toEqual(["b"]);
+    expect(chooseCard(one, "a", false).handles).toEqual([]);
+    expect(choosePlace(choosePlace(nothing, "weather"), "weather")).toEqual(nothing);
+  });
+
+  it("forgets what is not before one's eyes any more", () => {
+    expect(stillThere({ handles: ["a", "gone"], place: null }, view)).toEqual({ handles: ["a"], place: null });
+    expect(stillThere({ handles: [], place: "outbox" }, view)).toEqual(nothing);
+  });
+});
+
+describe("actsFor", () => {
+  it("offers what fits the chosen, each with a key of its own", () => {
+    const pile = actsFor(view, { handles: [], place: "weather" });
+    expect(pile.map((a) => a.label)).toContain("Shuffle weather");
+    expect(new Set(pile.map((a) => a.key)).size).toBe(pile.length);
+    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "To my hand", "Onto weather", "Onto outbox"]);
+    expect(actsFor(view, nothing)).toEqual([]);
+  });
+
+  it("offers a spectator no hand", () => {
+    expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" }).map((a) => a.key)).toEqual(["s", "f", "o"]);
+  });
+});

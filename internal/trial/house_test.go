@@ -1,0 +1,77 @@
+package trial
+
+import (
+	"encoding/json"
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// mayImport is the table of docs/architecture.md: which of our folders a
+// folder may import. "core/" stands for all of core.
+var mayImport = map[string][]string{
+	"cmd/damselfly":                        {"internal/cli"},
+	"internal/core/chance":                 {},
+	"internal/core/sheet":                  {},
+	"internal/core/table":                  {"internal/core/chance"},
+	"internal/core/sight":                  {"internal/core/table", "internal/core/chance"},
+	"internal/core/steps":                  {"internal/core/table"},
+	"internal/core/deck":                   {"internal/core/sheet", "internal/core/table"},
+	"internal/core/kit":                    {"internal/core/deck", "internal/core/sheet", "internal/core/table", "internal/core/steps"},
+	"internal/wire":                        {"internal/core/"},
+	"internal/service/mariadb":             {},
+	"internal/service/store":               {"internal/core/"},
+	"internal/service/room":                {"internal/core/", "internal/service/store", "internal/wire"},
+	"internal/service/api":                 {"internal/core/", "internal/service/store", "internal/service/room", "internal/wire"},
+	"internal/service":                     {"internal/service/"},
+	"client":                               {"internal/core/", "internal/wire"},
+	"internal/cli":                         {"internal/core/", "internal/service", "internal/service/", "internal/wire", "client", "console", "demo"},
+	"console":                              {},
+	"demo":                                 {},
+	"demo/drawkit":                         {"demo"},
+	"bench":                                {"internal/", "client", "demo"},
+	"internal/core/table/tabletest":        {"internal/core/table"},
+	"internal/service/mariadb/mariadbtest": {"internal/service/mariadb"},
+	"internal/trial":                       {},
+}
+
+// outside are packages of others that core does without: it computes.
+var outside = []string{"os", "os/exec", "net", "net/http", "database/sql", "log", "log/slog", "time", "syscall",
+	"github.com/jmoiron/sqlx", "github.com/gorilla/websocket", "github.com/go-chi/chi/v5", "github.com/spf13/cobra"}
+
+func TestImportsKeepToTheTableOfTheHouse(t *testing.T) {
+	list := exec.Command("go", "list", "-json=ImportPath,Imports", "damselfly/...")
+	text, err := list.Output()
+	require.NoError(t, err)
+	decoder := json.NewDecoder(strings.NewReader(string(text)))
+	folders := 0
+	for decoder.More() {
+		var p struct {
+			ImportPath string
+			Imports    []string
+		}
+		require.NoError(t, decoder.Decode(&p))
+		folder := strings.TrimPrefix(p.ImportPath, "damselfly/")
+		folders++
+		allowed, known := mayImport[folder]
+		if !assert.True(t, known, "the folder %s is not in the table of docs/architecture.md", folder) {
+			continue
+		}
+		for _, imported := range p.Imports {
+			if ours, is := strings.CutPrefix(imported, "damselfly/"); is {
+				fits := slices.ContainsFunc(allowed, func(a string) bool {
+					return ours == a || strings.HasSuffix(a, "/") && strings.HasPrefix(ours, a)
+				})
+				assert.True(t, fits, "%s imports %s", folder, ours)
+			}
+			if strings.HasPrefix(folder, "internal/core/") {
+				assert.NotContains(t, outside, imported, "%s computes only", folder)
+			}
+		}
+	}
+	assert.Greater(t, folders, 15)
+}
