@@ -129,21 +129,20 @@ func readUntil(socket *websocket.Conn, text string) error {
 	}
 }
 
-// turns are what the players of a room do over and over: cards go through
-// hands, which others may not see into, and come back.
-func turns(n, seats int) (seat int, request wire.Request) {
-	seat = n/2%seats + 1
+// turn is what a player does over and over: cards go through hands, which
+// others may not see into, and come back.
+func turn(n int) wire.Request {
 	if n%2 == 0 {
-		return seat, wire.Request{Steps: "draw from weather to my hand"}
+		return wire.Request{Steps: "draw from weather to my hand"}
 	}
-	return seat, wire.Request{Steps: "move all of my hand under weather"}
+	return wire.Request{Steps: "move all of my hand under weather"}
 }
 
 // fanout is messages a second received by 100 rooms of 6 seats, hands hidden
 // and entries journaled, against bare sockets to which one loop pushes the same
 // number of messages of the same mean size.
 func fanout(b *bench) (ours, reference float64, unit string, err error) {
-	const rooms, seats, span = 100, 6, 5 * time.Second
+	const rooms, seats, acting, span = 100, 6, 3, 5 * time.Second
 	var received, bytesReceived atomic.Int64
 	var readers sync.WaitGroup
 	var sockets []*websocket.Conn
@@ -166,12 +165,11 @@ func fanout(b *bench) (ours, reference float64, unit string, err error) {
 	bytesReceived.Store(0)
 	start := time.Now()
 	var players sync.WaitGroup
-	failed := make(chan error, rooms)
-	for _, id := range ids {
+	failed := make(chan error, 4*rooms)
+	for i := range rooms * acting { // several people act at once
 		players.Go(func() {
 			for n := 0; time.Since(start) < span; n++ {
-				seat, request := turns(n, seats)
-				if _, err := b.rooms.Act(b.ctx, id, seat, request); err != nil {
+				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], i/rooms+1, turn(n)); err != nil {
 					failed <- err
 					return
 				}
@@ -262,7 +260,7 @@ func journaled(b *bench) (ours, reference float64, unit string, err error) {
 	const rooms, each = 1000, 12
 	ids := make([]string, rooms)
 	var openers sync.WaitGroup
-	failed := make(chan error, rooms)
+	failed := make(chan error, 4*rooms)
 	for worker := range 8 {
 		openers.Go(func() {
 			for i := worker; i < rooms; i += 8 {
@@ -284,8 +282,7 @@ func journaled(b *bench) (ours, reference float64, unit string, err error) {
 	for _, id := range ids {
 		players.Go(func() {
 			for n := range each {
-				seat, request := turns(n, 2)
-				if _, err := b.rooms.Act(b.ctx, id, seat, request); err != nil {
+				if _, err := b.rooms.Act(b.ctx, id, 1, turn(n)); err != nil {
 					failed <- err
 					return
 				}

@@ -127,6 +127,7 @@ func (a *app) printLook(room string, look client.Look) {
 	a.printSeats(look)
 	rows := [][]string{}
 	var hand *sight.Place
+	slices.SortStableFunc(v.Places, func(a, b sight.Place) int { return a.Owner - b.Owner }) // what is everyone's first
 	for i, p := range v.Places {
 		if p.Kind == "hand" {
 			if p.Owner == int(v.You) {
