@@ -1,12 +1,21 @@
 package sight
 
-import "damselfly/internal/core/table"
+import (
+	"maps"
+	"slices"
+
+	"damselfly/internal/core/table"
+)
 
 // Changes is what one entry showed one viewer. A place, the seats, the decks
 // and the settings come whole where they changed.
 type Changes struct {
 	Places   []Place         `json:"places,omitempty"`
 	Gone     []table.PlaceID `json:"gone,omitempty" doc:"Places that are not there any more."`
+	Pieces   []table.Piece   `json:"pieces,omitempty"`
+	Off      []table.PieceID `json:"off,omitempty" doc:"Pieces that are not there any more."`
+	Marker   *table.Marker   `json:"marker,omitempty"`
+	Asks     *[]table.Ask    `json:"asks,omitempty" doc:"All asks that wait for an answer, where they changed."`
 	Seats    []Seat          `json:"seats,omitempty"`
 	Decks    []Deck          `json:"decks,omitempty"`
 	Settings *table.Settings `json:"settings,omitempty"`
@@ -23,7 +32,8 @@ type Line struct {
 
 // Empty reports whether the viewer is shown nothing.
 func (c Changes) Empty() bool {
-	return len(c.Places) == 0 && len(c.Gone) == 0 && c.Seats == nil && c.Decks == nil &&
+	return len(c.Places) == 0 && len(c.Gone) == 0 && len(c.Pieces) == 0 && len(c.Off) == 0 &&
+		c.Marker == nil && c.Asks == nil && c.Seats == nil && c.Decks == nil &&
 		c.Settings == nil && len(c.Log) == 0
 }
 
@@ -35,9 +45,23 @@ func (g *Gate) Changes(t *table.Table, touched Touched, deeds []table.Deed, view
 		switch {
 		case p == nil:
 			c.Gone = append(c.Gone, id)
-		case touched.places[id] || p.Sight == table.Open || p.Sight == table.OwnerOnly && p.Owner == viewer:
+		case touched.places[id] || p.Sight == table.Open || insight(t, touched, p).Includes(viewer):
 			c.Places = append(c.Places, g.place(t, p, viewer))
 		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(touched.pieces)) {
+		if piece := t.Pieces[id]; piece != nil {
+			c.Pieces = append(c.Pieces, *piece)
+		} else {
+			c.Off = append(c.Off, id)
+		}
+	}
+	if touched.marker {
+		c.Marker = &t.Marker
+	}
+	if touched.asks {
+		all := asks(t)
+		c.Asks = &all
 	}
 	if touched.chairs {
 		c.Seats = seats(t)
@@ -54,8 +78,11 @@ func (g *Gate) Changes(t *table.Table, touched Touched, deeds []table.Deed, view
 func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Viewer {
 	var own [table.MaxSeats + 1]bool
 	for id := range touched.places {
-		if p := t.Places[id]; p != nil && p.Sight == table.OwnerOnly {
-			own[p.Owner] = true
+		if p := t.Places[id]; p != nil {
+			sees := insight(t, touched, p)
+			for seat := range own {
+				own[seat] = own[seat] || sees.Includes(Viewer(seat))
+			}
 		}
 	}
 	for _, deed := range deeds {
@@ -79,6 +106,23 @@ func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Vi
 		}
 	}
 	return seats
+}
+
+// insight is who sees more of a place than a spectator, or did before the entry.
+func insight(t *table.Table, touched Touched, p *table.Place) table.Audience {
+	sees := touched.insight[p.ID]
+	if p.Sight == table.OwnerOnly {
+		sees |= table.Only(p.Owner)
+	}
+	if look, looking := t.Looks[p.ID]; looking {
+		sees |= table.Only(look.Seat)
+	}
+	if len(t.Shown) > 0 && !p.Kind.Stacked() {
+		for _, card := range p.Cards {
+			sees |= t.Shown[card]
+		}
+	}
+	return sees
 }
 
 // Log returns the lines of deeds as a viewer may read them.

@@ -74,6 +74,10 @@ func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
 					g.drop(m.ID)
 				}
 			}
+		case table.PutLook:
+			g.recheckTop(t, e)
+		case table.Show:
+			g.recheck(t, e.Card)
 		}
 	}
 	for _, id := range touched.orderedPlaces() {
@@ -114,7 +118,7 @@ func (g *Gate) dropUnlessSeen(to *table.Place, cards []table.CardID) {
 		if !known {
 			continue
 		}
-		follows := to != nil && to.Sight == table.OwnerOnly && h.audience == table.Audience(to.Owner)
+		follows := to != nil && to.Sight == table.OwnerOnly && h.audience == table.Only(to.Owner)
 		if !follows {
 			g.drop(card)
 		}
@@ -129,7 +133,7 @@ func (g *Gate) recheck(t *table.Table, card table.CardID) {
 	}
 	now := table.Nobody
 	if p, index := t.At(card); p != nil && index >= 0 {
-		now = p.Audience(index)
+		now = t.Audience(p, index)
 	}
 	if !now.Covers(h.audience) {
 		g.drop(card)
@@ -145,21 +149,34 @@ func (g *Gate) drop(card table.CardID) {
 	}
 }
 
+// recheckTop rechecks the cards that a look was or is on.
+func (g *Gate) recheckTop(t *table.Table, e table.PutLook) {
+	count, id := 0, table.PlaceID("")
+	for _, look := range []*table.Look{e.Before, e.After} {
+		if look != nil {
+			count, id = max(count, look.Count), look.Place
+		}
+	}
+	if p := t.Places[id]; p != nil {
+		for _, card := range p.Cards[max(len(p.Cards)-count, 0):] {
+			g.recheck(t, card)
+		}
+	}
+}
+
 // hold gives a handle to every card of a place that somebody has before their
 // eyes and that has none.
 func (g *Gate) hold(t *table.Table, p *table.Place) {
-	first := 0
 	if p.Kind.Stacked() {
-		first = max(len(p.Cards)-1, 0)
 		delete(g.tops, p.ID)
 	}
-	for i := first; i < len(p.Cards); i++ {
-		audience := p.Audience(i)
-		if audience == table.Nobody {
-			return
-		}
+	for i := inView(t, p); i < len(p.Cards); i++ {
+		audience := t.Audience(p, i)
 		card := p.Cards[i]
-		if p.Kind.Stacked() {
+		if audience == table.Nobody {
+			continue
+		}
+		if p.Kind.Stacked() && i == len(p.Cards)-1 {
 			g.tops[p.ID] = card
 		}
 		if _, known := g.held[card]; known {
@@ -174,10 +191,19 @@ func (g *Gate) hold(t *table.Table, p *table.Place) {
 	}
 }
 
+// inView is the index from which on a place's cards can be before anybody's
+// eyes: all of a row, of a pile the top and those that somebody looks at.
+func inView(t *table.Table, p *table.Place) int {
+	if !p.Kind.Stacked() {
+		return 0
+	}
+	return max(len(p.Cards)-max(t.Looks[p.ID].Count, 1), 0)
+}
+
 // Bind turns the handles in a viewer's action into cards. A handle the viewer
 // does not hold becomes no card, which the action then refuses.
 func (g *Gate) Bind(a table.Action, viewer Viewer) table.Action {
-	return table.Rename(a, func(handle Handle) table.CardID {
+	return table.RenameCards(a, func(handle Handle) table.CardID {
 		card := g.cards[handle]
 		if h, known := g.held[card]; known && h.audience.Includes(viewer) {
 			return card

@@ -82,7 +82,7 @@ func TestACardKeepsItsHandleWhileEverybodyFollowsIt(t *testing.T) {
 
 func TestALineNamesACardOnlyToWhoSawIt(t *testing.T) {
 	r := opened(t)
-	_, deeds, _ := r.table.Apply(1, table.Draw{From: "letters", Count: 2}, chance.Derive(chance.Seed{}, 1, ""))
+	_, deeds, _ := r.table.Apply(1, table.Draw{From: "letters", Count: 2}, chance.Derive(chance.Seed{}, 1, ""), 1000)
 	assert.Equal(t, "draw 2 from letters to my hand  # Letter 19, Letter 18", r.gate.Log(deeds, 1)[0].Text)
 	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 2)[0].Text)
 	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 0)[0].Text)
@@ -102,7 +102,7 @@ func TestNoCardIDLeavesTheGate(t *testing.T) {
 
 func TestInnerMovementOfAHandIsShownToItsOwnerOnly(t *testing.T) {
 	r := opened(t, table.Draw{From: "letters", Count: 4})
-	edits, deeds, _ := r.table.Apply(1, table.Shuffle{Place: "satchel/1"}, chance.Derive(chance.Seed{}, 1, ""))
+	edits, deeds, _ := r.table.Apply(1, table.Shuffle{Place: "satchel/1"}, chance.Derive(chance.Seed{}, 1, ""), 1000)
 	touched := r.gate.Settle(r.table, edits)
 	assert.False(t, r.gate.Changes(r.table, touched, deeds, 1).Empty())
 	assert.True(t, r.gate.Changes(r.table, touched, deeds, 2).Empty())

@@ -11,10 +11,14 @@ import (
 type Touched struct {
 	places    map[table.PlaceID]bool // true: in a way that shows through veils
 	reordered map[table.PlaceID]bool
-	relaid    map[table.PlaceID]bool // its rule of sight changed
-	passed    map[table.PlaceID]bool // cards left it, or it was reordered
-	moved     map[table.CardID]bool  // true: through a place that was reordered
+	relaid    map[table.PlaceID]bool           // its rule of sight changed
+	passed    map[table.PlaceID]bool           // cards left it, or it was reordered
+	moved     map[table.CardID]bool            // true: through a place that was reordered
+	insight   map[table.PlaceID]table.Audience // who saw, or sees, more of it than others
+	pieces    map[table.PieceID]bool
 	chairs    bool
+	marker    bool
+	asks      bool
 	rest      bool // settings or decks
 }
 
@@ -23,6 +27,7 @@ func touch(t *table.Table, edits table.Edits) Touched {
 	touched := Touched{
 		places: map[table.PlaceID]bool{}, reordered: map[table.PlaceID]bool{}, relaid: map[table.PlaceID]bool{},
 		passed: map[table.PlaceID]bool{}, moved: map[table.CardID]bool{},
+		insight: map[table.PlaceID]table.Audience{}, pieces: map[table.PieceID]bool{},
 	}
 	for _, e := range edits {
 		switch e := e.(type) {
@@ -40,12 +45,37 @@ func touch(t *table.Table, edits table.Edits) Touched {
 			touched.places[e.Place] = true
 		case table.Splice:
 			touched.splice(e)
+			for _, card := range e.Cards {
+				touched.insight[e.From] |= t.Shown[card]
+			}
 		case table.Order:
 			touched.mark(e.Place, false)
 		case table.SetLie:
 			if c := t.Cards[e.Card]; c != nil {
 				touched.mark(c.Place, false)
 			}
+		case table.PutLook:
+			for _, look := range []*table.Look{e.Before, e.After} {
+				if look != nil {
+					touched.mark(look.Place, true)
+					touched.insight[look.Place] |= table.Only(look.Seat)
+				}
+			}
+		case table.Show:
+			if c := t.Cards[e.Card]; c != nil {
+				touched.mark(c.Place, (e.Before | e.After).Includes(0))
+				touched.insight[c.Place] |= e.Before | e.After
+			}
+		case table.PutPiece:
+			if e.After != nil {
+				touched.pieces[e.After.ID] = true
+			} else {
+				touched.pieces[e.Before.ID] = true
+			}
+		case table.PutMarker:
+			touched.marker = true
+		case table.PutAsk:
+			touched.asks = true
 		case table.PutChair:
 			touched.chairs = true
 		case table.PutDeck, table.PutSettings:

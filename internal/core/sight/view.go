@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 
+	"damselfly/internal/core/grid"
 	"damselfly/internal/core/table"
 )
 
@@ -15,6 +16,9 @@ type View struct {
 	Seats    []Seat         `json:"seats"`
 	Decks    []Deck         `json:"decks"`
 	Places   []Place        `json:"places" doc:"In the order of their ids."`
+	Pieces   []table.Piece  `json:"pieces" doc:"In the order of their ids."`
+	Marker   table.Marker   `json:"marker" doc:"The turn marker."`
+	Asks     []table.Ask    `json:"asks" doc:"Asks that wait for an answer."`
 }
 
 // Seat is a player's position as everyone sees it.
@@ -37,7 +41,7 @@ type Deck struct {
 type Place struct {
 	ID     table.PlaceID `json:"id"`
 	Name   string        `json:"name"`
-	Kind   table.Kind    `json:"kind" enum:"pile,row,hand,loose"`
+	Kind   table.Kind    `json:"kind" enum:"pile,row,hand,grid,cell,loose"`
 	Owner  int           `json:"owner,omitempty" doc:"The seat it belongs to."`
 	Sight  table.Sight   `json:"sight" enum:"open,owner,none"`
 	Locked bool          `json:"locked,omitempty"`
@@ -47,7 +51,11 @@ type Place struct {
 	High   float64       `json:"high"`
 	Count  int           `json:"count" doc:"How many cards lie there."`
 	Step   float64       `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
-	Cards  []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card."`
+	Grid   *grid.Grid    `json:"grid,omitempty" doc:"Of a grid: its cells. Cards on a cell lie in a place of their own, such as marsh/B3."`
+	Of     table.PlaceID `json:"of,omitempty" doc:"Of a cell: its grid."`
+	Looker int           `json:"looker,omitempty" doc:"The seat that looks into it now."`
+	Looks  int           `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
+	Cards  []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
 	Veils  []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
 }
 
@@ -72,11 +80,22 @@ type Veil struct {
 
 // View returns all that a viewer may see.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
-	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}}
+	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
 	for _, id := range t.PlaceIDs() {
 		v.Places = append(v.Places, g.place(t, t.Places[id], viewer))
 	}
+	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
+		v.Pieces = append(v.Pieces, *t.Pieces[id])
+	}
 	return v
+}
+
+func asks(t *table.Table) []table.Ask {
+	all := make([]table.Ask, 0, len(t.Asks))
+	for _, id := range slices.Sorted(maps.Keys(t.Asks)) {
+		all = append(all, t.Asks[id])
+	}
+	return all
 }
 
 func seats(t *table.Table) []Seat {
@@ -100,24 +119,31 @@ func decks(t *table.Table) []Deck {
 func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
 	seen := Place{
 		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: int(p.Owner), Sight: p.Sight, Locked: p.Locked,
-		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Count: len(p.Cards),
+		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Grid: p.Grid, Of: p.Of, Count: len(p.Cards),
 	}
-	if len(p.Cards) == 0 {
-		return seen
+	if look, looking := t.Looks[p.ID]; looking {
+		seen.Looker, seen.Looks = int(look.Seat), look.Count
 	}
-	last := len(p.Cards) - 1
-	if !p.Audience(last).Includes(viewer) {
-		seen.Veils = veils(t, p)
-		return seen
+	hidden := []table.CardID{}
+	for i := inView(t, p); i < len(p.Cards); i++ {
+		if t.Audience(p, i).Includes(viewer) {
+			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer))
+		} else {
+			hidden = append(hidden, p.Cards[i])
+		}
 	}
-	first := 0
-	if p.Kind.Stacked() {
-		first = last
-	} else {
-		seen.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
-	}
-	for i := first; i <= last; i++ {
-		seen.Cards = append(seen.Cards, g.card(t, p, i, viewer))
+	switch {
+	case p.Kind.Stacked():
+		if len(seen.Cards) == 0 {
+			seen.Veils = veils(t, p.Cards)
+		}
+	case len(hidden) == 0:
+		if len(p.Cards) > 0 {
+			seen.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
+		}
+	default: // some cards are shown; where among the hidden ones they lie is not
+		slices.SortFunc(seen.Cards, func(a, b Card) int { return cmp.Compare(a.Handle, b.Handle) })
+		seen.Veils = veils(t, hidden)
 	}
 	return seen
 }
@@ -136,9 +162,9 @@ func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer) Ca
 
 // veils counts what shows of cards that may not be told apart. Their order
 // says nothing about the order of the cards.
-func veils(t *table.Table, p *table.Place) []Veil {
+func veils(t *table.Table, cards []table.CardID) []Veil {
 	counts := map[Veil]int{}
-	for _, id := range p.Cards {
+	for _, id := range cards {
 		deck := t.Decks[t.Cards[id].Deck]
 		veil := Veil{Deck: deck.Key, Picture: deck.Veil}
 		if veil.Picture.Small == "" {

@@ -68,13 +68,13 @@ func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 // action of the same kind.
 func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
-		tab := tabletest.Sample(3)
+		tab, dice := tabletest.Sample(3), tabletest.NewDice(r)
 		for n := range rapid.IntRange(1, 12).Draw(r, "actions") {
-			move := tabletest.Any(r, tab)
+			move := tabletest.Any(dice, tab)
 			if table.ActionKind(move.Action) == "all" {
 				continue
 			}
-			_, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""))
+			_, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""), 1000)
 			if refusal != nil || len(deeds) == 0 || deeds[0].From == nil || deeds[0].From.Kind == table.Loose {
 				continue // a felt place has no name of its own
 			}

@@ -18,7 +18,13 @@ type Action interface {
 
 // actions knows each kind of action by its word.
 var actions = newKinds[Action](map[string]Action{
-	"shuffle": Shuffle{}, "draw": Draw{}, "flip": Flip{}, "move": Move{}, "sit": Sit{}, "all": All{},
+	"shuffle": Shuffle{}, "cut": Cut{}, "sort": Sort{}, "separate": Separate{}, "draw": Draw{}, "deal": Deal{}, "top-up": TopUp{},
+	"exchange": Exchange{}, "flip": Flip{}, "rotate": Rotate{}, "move": Move{}, "spread": Spread{}, "collect": Collect{},
+	"gather": Gather{}, "shuffle-in": ShuffleIn{}, "peek": Peek{}, "arrange": Arrange{}, "close": Close{},
+	"show": ShowCards{}, "ask": MakeAsk{}, "agree": Agree{}, "decline": Decline{}, "withdraw": Withdraw{},
+	"pass": Pass{}, "first": First{}, "turn-round": TurnRound{},
+	"set": SetCounter{}, "roll": Roll{}, "move-piece": MovePiece{}, "hand": HandMarker{}, "timer": RunTimer{}, "write": Write{},
+	"say": Say{}, "undo": Undo{}, "sit": Sit{}, "rename": Rename{}, "free": Free{}, "lapse": Lapse{}, "all": All{},
 })
 
 // ActionKinds lists the words of all actions.
@@ -87,9 +93,9 @@ func (a All) plan(d *draft) *Refusal {
 	return nil
 }
 
-// Rename gives the action with other names for the cards in it. It is how a
+// RenameCards gives the action with other names for the cards in it. It is how a
 // viewer's handles become cards.
-func Rename(a Action, name func(CardID) CardID) Action {
+func RenameCards(a Action, name func(CardID) CardID) Action {
 	if r, ok := a.(interface {
 		rename(func(CardID) CardID) Action
 	}); ok {
@@ -101,19 +107,23 @@ func Rename(a Action, name func(CardID) CardID) Action {
 func (a All) rename(name func(CardID) CardID) Action {
 	renamed := make(Actions, len(a.Actions))
 	for i, one := range a.Actions {
-		renamed[i] = Rename(one, name)
+		renamed[i] = RenameCards(one, name)
 	}
 	return All{Actions: renamed}
 }
 
-// Apply does an action for a seat; seat 0 is the service itself. The table has
-// then changed by the returned edits. After a refusal it is as it was.
-func (t *Table) Apply(actor Seat, a Action, s *chance.Stream) (Edits, []Deed, *Refusal) {
-	d := &draft{table: t, actor: actor, chance: s}
+// Apply does an action for a seat at a time (milliseconds since 1970); seat 0
+// is the service itself. The table has then changed by the returned edits.
+// After a refusal it is as it was.
+func (t *Table) Apply(actor Seat, a Action, s *chance.Stream, now int64) (Edits, []Deed, *Refusal) {
+	t.ready()
+	d := &draft{table: t, actor: actor, chance: s, now: now}
 	if refusal := a.plan(d); refusal != nil {
 		t.Fold(Inverse(d.edits))
 		return nil, nil, refusal
 	}
+	d.sweep()
+	t.Recall(actor, d.edits, d.deeds)
 	return d.edits, d.deeds, nil
 }
 
@@ -123,8 +133,20 @@ type draft struct {
 	table  *Table
 	actor  Seat
 	chance *chance.Stream
+	now    int64
 	edits  Edits
 	deeds  []Deed
+}
+
+// sweep takes away felt places and cells that were made and got no card.
+func (d *draft) sweep() {
+	for _, e := range d.edits {
+		if made, ok := e.(PutPlace); ok && made.Before == nil {
+			if p := d.table.Places[made.After.ID]; p != nil {
+				d.clear(p)
+			}
+		}
+	}
 }
 
 func (d *draft) do(e Edit) {
@@ -132,22 +154,49 @@ func (d *draft) do(e Edit) {
 	d.edits = append(d.edits, e)
 }
 
-// place finds a place, or refuses.
+// place finds a place, or refuses. A cell of a grid is there even while no card
+// lies on it.
 func (d *draft) place(id PlaceID) (*Place, *Refusal) {
 	if p := d.table.Places[id]; p != nil {
 		return p, nil
 	}
+	if cell, refusal := d.cell(id); cell != nil || refusal != nil {
+		return cell, refusal
+	}
 	return nil, refuse(NoSuchPlace, "There is no place %q on this table.", id)
 }
 
-// own refuses what would take from, or rearrange, another seat's own place.
+// own refuses what would take from, or rearrange, another seat's own place, or
+// a place that another seat is looking into.
 func (d *draft) own(p *Place) *Refusal {
+	if refusal := d.unlooked(p); refusal != nil {
+		return refusal
+	}
 	if p.Sight != OwnerOnly || d.actor == p.Owner || d.actor == 0 {
 		return nil
 	}
 	whose := d.table.seatName(p.Owner)
 	return refuse(NotYours, "The %s of %s is theirs alone; ask %s to give you a card.", p.Name, whose, whose).
 		with("seat", int(p.Owner))
+}
+
+// unlooked refuses to change a place that another seat is looking into.
+func (d *draft) unlooked(p *Place) *Refusal {
+	look, looking := d.table.Looks[p.ID]
+	if !looking || look.Seat == d.actor {
+		return nil
+	}
+	return refuse(BeingLooked, "%s is looking at the top %d of %s; wait until they close it.",
+		d.table.seatName(look.Seat), look.Count, p.Name).with("seat", int(look.Seat)).with("cards", look.Count)
+}
+
+// chair finds a seat, or refuses.
+func (d *draft) chair(seat Seat) (*Chair, *Refusal) {
+	if c := d.table.Chair(seat); c != nil {
+		return c, nil
+	}
+	return nil, refuse(NoSuchSeat, "There is no seat %d; this table has %s.", seat, counted(len(d.table.Chairs), "seat")).
+		with("seats", len(d.table.Chairs))
 }
 
 // seatName is what people call a seat.

@@ -16,7 +16,7 @@ func play(t *testing.T, tab *table.Table, actions ...table.Action) []table.Deed 
 	t.Helper()
 	var told []table.Deed
 	for n, a := range actions {
-		_, deeds, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{1}, uint64(n), ""))
+		_, deeds, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{1}, uint64(n), ""), 1000)
 		require.Nil(t, refusal, "%#v", a)
 		told = append(told, deeds...)
 	}
@@ -128,7 +128,7 @@ func TestRefusalsCarryTheirNumbers(t *testing.T) {
 			tab := tabletest.Sample(2)
 			play(t, tab, drawn, table.Draw{From: "weather", To: "satchel/2"})
 			before := state(t, tab)
-			_, _, refusal := tab.Apply(1, c.action, chance.Derive(chance.Seed{}, 9, ""))
+			_, _, refusal := tab.Apply(1, c.action, chance.Derive(chance.Seed{}, 9, ""), 1000)
 			require.NotNil(t, refusal)
 			assert.Equal(t, table.Refusal{Code: c.code, Text: c.text, Numbers: c.numbers}, *refusal)
 			assert.Equal(t, before, state(t, tab))
@@ -151,4 +151,18 @@ func TestASpreadIsCentredAndCloses(t *testing.T) {
 	assert.Equal(t, 67.0, table.Step(4, 63, 300), "side by side while there is room")
 	assert.InDelta(t, 59.25, table.Step(5, 63, 300), 1e-9, "overlapping when it is short")
 	assert.Equal(t, 0.0, table.Step(3, 63, 40))
+}
+
+// The first version skipped what cannot be undone without asking what it had
+// touched, and undid what lay under it.
+func TestUndoStopsAtWhatCameLater(t *testing.T) {
+	tab := tabletest.Sample(2)
+	play(t, tab, table.Draw{From: "letters", Count: 2, To: "dock/1"})
+	play(t, tab, table.All{Actions: table.Actions{ // a look is closed, not undone, so neither is this
+		table.Peek{Place: "letters", Count: 1},
+		table.Move{Pick: table.Pick{From: "dock/1"}, To: table.Target{Place: "sky"}},
+	}})
+	_, _, refusal := tab.Apply(1, table.Undo{}, chance.Derive(chance.Seed{}, 1, ""), 1000)
+	require.NotNil(t, refusal)
+	assert.Equal(t, table.NothingToUndo, refusal.Code)
 }

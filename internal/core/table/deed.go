@@ -14,6 +14,8 @@ type Deed struct {
 	To    *Spot     `json:"to,omitempty"`
 	Under bool      `json:"under,omitempty"`
 	Side  Side      `json:"side,omitempty"`
+	Piece string    `json:"piece,omitempty"` // a piece's name
+	Text  string    `json:"text,omitempty"`  // what was said, or came up
 	Cards []Witness `json:"cards,omitempty"`
 }
 

@@ -192,8 +192,8 @@ func (e SetLie) fold(t *Table) {
 
 func (e SetLie) inverse() Edit { return SetLie{Card: e.Card, Before: e.After, After: e.Before} }
 
-// Count records how many felt places were ever made, so that no two get the
-// same name.
+// Count records how many felt places and asks were ever made, so that no two
+// get the same name.
 type Count struct {
 	Before uint64 `json:"before"`
 	After  uint64 `json:"after"`
@@ -202,11 +202,110 @@ type Count struct {
 func (e Count) fold(t *Table) { t.Made = e.After }
 func (e Count) inverse() Edit { return Count{Before: e.After, After: e.Before} }
 
+// PutPiece lays, changes or takes away a piece.
+type PutPiece struct {
+	Before *Piece `json:"before,omitempty"`
+	After  *Piece `json:"after,omitempty"`
+}
+
+func (e PutPiece) fold(t *Table) {
+	if e.After == nil {
+		delete(t.Pieces, e.Before.ID)
+		return
+	}
+	p := *e.After
+	t.Pieces[p.ID] = &p
+}
+
+func (e PutPiece) inverse() Edit { return PutPiece{Before: e.After, After: e.Before} }
+
+// PutMarker moves the turn marker.
+type PutMarker struct {
+	Before Marker `json:"before"`
+	After  Marker `json:"after"`
+}
+
+func (e PutMarker) fold(t *Table) { t.Marker = e.After }
+func (e PutMarker) inverse() Edit { return PutMarker{Before: e.After, After: e.Before} }
+
+// PutLook begins, changes or ends a seat's look into a place.
+type PutLook struct {
+	Before *Look `json:"before,omitempty"`
+	After  *Look `json:"after,omitempty"`
+}
+
+func (e PutLook) fold(t *Table) {
+	if e.After == nil {
+		delete(t.Looks, e.Before.Place)
+		return
+	}
+	t.Looks[e.After.Place] = *e.After
+}
+
+func (e PutLook) inverse() Edit { return PutLook{Before: e.After, After: e.Before} }
+
+// Show changes to whom a card is shown for a while.
+type Show struct {
+	Card   CardID   `json:"card"`
+	Before Audience `json:"before,omitempty"`
+	After  Audience `json:"after,omitempty"`
+}
+
+func (e Show) fold(t *Table) {
+	if e.After == Nobody {
+		delete(t.Shown, e.Card)
+		return
+	}
+	t.Shown[e.Card] = e.After
+}
+
+func (e Show) inverse() Edit { return Show{Card: e.Card, Before: e.After, After: e.Before} }
+
+// PutAsk makes an ask, or ends it.
+type PutAsk struct {
+	Before *Ask `json:"before,omitempty"`
+	After  *Ask `json:"after,omitempty"`
+}
+
+func (e PutAsk) fold(t *Table) {
+	if e.After == nil {
+		delete(t.Asks, e.Before.ID)
+		return
+	}
+	t.Asks[e.After.ID] = *e.After
+}
+
+func (e PutAsk) inverse() Edit { return PutAsk{Before: e.After, After: e.Before} }
+
+// ready makes the maps of a table that has none yet, such as one read from a
+// snapshot of an older version.
+func (t *Table) ready() {
+	if t.Decks == nil {
+		t.Decks = map[string]*Deck{}
+	}
+	if t.Places == nil {
+		t.Places = map[PlaceID]*Place{}
+	}
+	if t.Cards == nil {
+		t.Cards = map[CardID]*Card{}
+	}
+	if t.Pieces == nil {
+		t.Pieces = map[PieceID]*Piece{}
+	}
+	if t.Looks == nil {
+		t.Looks = map[PlaceID]Look{}
+	}
+	if t.Shown == nil {
+		t.Shown = map[CardID]Audience{}
+	}
+	if t.Asks == nil {
+		t.Asks = map[int]Ask{}
+	}
+}
+
 // Fold applies edits in order.
 func (t *Table) Fold(edits Edits) {
-	if t.Places == nil {
-		t.Decks, t.Places, t.Cards = map[string]*Deck{}, map[PlaceID]*Place{}, map[CardID]*Card{}
-	}
+	t.ready()
 	for _, e := range edits {
 		e.fold(t)
 	}
@@ -229,6 +328,7 @@ func Inverse(edits Edits) Edits {
 var edits = newKinds[Edit](map[string]Edit{
 	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
 	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{},
+	"piece": PutPiece{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{},
 })
 
 // MarshalJSON writes a list of tagged objects.

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"maps"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -41,14 +42,14 @@ func checkWhole(t require.TestingT, tab *table.Table, cards []table.CardID) {
 
 func TestNoRunOfActionsLosesOrDoublesACard(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
-		tab, seed := tabletest.Sample(seats), chance.Seed{7}
+		tab, seed, dice := tabletest.Sample(seats), chance.Seed{7}, tabletest.NewDice(r)
 		cards := slices.Sorted(maps.Keys(tab.Cards))
 		first := state(r, tab)
 		var journal []table.Edits
 		for n := range rapid.IntRange(1, 30).Draw(r, "actions") {
-			move := tabletest.Any(r, tab)
+			move := tabletest.Any(dice, tab)
 			before := state(r, tab)
-			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""))
+			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""), 1000)
 			if refusal != nil {
 				require.Equal(r, before, state(r, tab), "a refused action changed something")
 				require.NotEmpty(r, refusal.Code)
@@ -87,7 +88,7 @@ func TestTheSameSeedAndActionsGiveTheSameBytes(t *testing.T) {
 			table.Shuffle{Place: "letters"}, table.Draw{From: "letters", Count: 5},
 			table.Move{Pick: table.Pick{From: "satchel/1", Which: table.Top, Count: 2}, To: table.Target{Place: "sky"}},
 		} {
-			edits, _, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{5}, uint64(n), "salt"))
+			edits, _, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{5}, uint64(n), "salt"), 1000)
 			require.Nil(t, refusal)
 			all = append(all, edits)
 		}
@@ -100,7 +101,7 @@ func TestTheSameSeedAndActionsGiveTheSameBytes(t *testing.T) {
 
 func TestActionsSurviveJSON(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
-		move := tabletest.Any(r, tabletest.Sample(seats))
+		move := tabletest.Any(tabletest.NewDice(r), tabletest.Sample(seats))
 		text, err := table.WriteAction(move.Action)
 		require.NoError(r, err)
 		read, err := table.ReadAction(text)
@@ -113,7 +114,7 @@ func TestActionsSurviveJSON(t *testing.T) {
 
 func TestAMistakenActionIsAnswered(t *testing.T) {
 	for text, want := range map[string]string{
-		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ["all" "draw" "flip" "move" "shuffle" "sit"]`,
+		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ` + strings.Join(table.ActionKinds(), ", "),
 		`{}`:                          `"do" is missing or no text`,
 		`{"do":"draw","count":"two"}`: `draw: json: cannot unmarshal string into Go struct field Draw.count of type int`,
 	} {
@@ -131,6 +132,6 @@ func FuzzReadAction(f *testing.F) {
 			return
 		}
 		tab := tabletest.Sample(2)
-		_, _, _ = tab.Apply(1, a, chance.Derive(chance.Seed{}, 1, ""))
+		_, _, _ = tab.Apply(1, a, chance.Derive(chance.Seed{}, 1, ""), 1000)
 	})
 }

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"reflect"
 	"slices"
+	"strings"
 )
 
 // kinds maps the types behind an interface to names and back, so that a value
@@ -55,7 +56,7 @@ func (k kinds[T]) read(tag string, text []byte) (v T, err error) {
 	}
 	t, known := k.types[name]
 	if !known {
-		return v, fmt.Errorf("%q is %q, which is none of %q", tag, name, k.list())
+		return v, fmt.Errorf("%q is %q, which is none of %s", tag, name, strings.Join(k.list(), ", "))
 	}
 	value := reflect.New(t)
 	if err := json.Unmarshal(text, value.Interface()); err != nil {

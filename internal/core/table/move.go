@@ -1,6 +1,11 @@
 package table
 
-import "slices"
+import (
+	"slices"
+	"strings"
+
+	"damselfly/internal/core/grid"
+)
 
 // Move puts cards somewhere else, keeping their order. Discarding is a move.
 type Move struct {
@@ -60,17 +65,50 @@ func (k Pick) which() Which {
 // target finds the place cards go to, making one on the felt if asked.
 func (d *draft) target(to Target, cards []CardID) (*Place, *Refusal) {
 	if to.X == nil || to.Y == nil {
-		return d.place(to.Place)
+		p, refusal := d.place(to.Place)
+		if refusal == nil && p.Kind == Grid {
+			refusal = refuse(NoSuchCell, "%s is a grid; name one of its cells, such as \"%s B3\".", p.Name, p.Name)
+		}
+		if refusal == nil {
+			refusal = d.unlooked(p)
+		}
+		return p, refusal
 	}
 	x := min(max(*to.X, 0), d.table.Settings.Wide)
 	y := min(max(*to.Y, 0), d.table.Settings.High)
-	deck := d.table.Decks[d.table.Cards[cards[0]].Deck]
+	return d.felt(x, y, cards[0]), nil
+}
+
+// felt makes a place on the felt for a card.
+func (d *draft) felt(x, y float64, card CardID) *Place {
+	deck := d.table.Decks[d.table.Cards[card].Deck]
 	made := d.table.Made + 1
 	d.do(Count{Before: d.table.Made, After: made})
 	p := Place{
 		ID: PlaceID("felt/" + itoa(int(made))), Name: "felt", Kind: Loose, Sight: Open,
 		X: x, Y: y, Wide: deck.Wide, High: deck.High,
 	}
+	d.do(PutPlace{After: &p})
+	return d.table.Places[p.ID]
+}
+
+// cell finds the place of a grid's cell, "marsh/B3", making it if no card lies
+// there yet. It is nil if the id names no cell.
+func (d *draft) cell(id PlaceID) (*Place, *Refusal) {
+	of, name, named := strings.Cut(string(id), "/")
+	grid := d.table.Places[PlaceID(of)]
+	if !named || grid == nil || grid.Kind != Grid {
+		return nil, nil
+	}
+	at, ok := grid.Grid.Parse(name)
+	if !ok {
+		return nil, refuse(NoSuchCell, "%s has no cell %q; it goes from A1 to %s.", grid.Name, name,
+			lastCell(grid.Grid)).with("columns", grid.Grid.Columns).with("rows", grid.Grid.Rows)
+	}
+	if p := d.table.Places[CellID(grid.ID, at)]; p != nil {
+		return p, nil
+	}
+	p := grid.CellAt(at)
 	d.do(PutPlace{After: &p})
 	return d.table.Places[p.ID], nil
 }
@@ -113,6 +151,7 @@ func (d *draft) carry(cards []CardID, to *Place, index *int, under bool) {
 			room -= run
 		}
 		in = min(in, room)
+		d.lookShrinks(from, at, run)
 		d.do(Splice{From: from.ID, At: at, To: to.ID, In: in, Cards: slices.Clone(cards[:run])})
 		in += run
 		if from != to {
@@ -136,15 +175,21 @@ func (d *draft) arrive(cards []CardID, p *Place) {
 		if p.Arrival.Side != "" {
 			after.Side = p.Arrival.Side
 		}
+		if p.Arrival.Turn != nil {
+			after.Turn = *p.Arrival.Turn
+		}
+		if shown := d.table.Shown[id]; shown != Nobody { // it was shown in a hand, and left it
+			d.do(Show{Card: id, Before: shown})
+		}
 		if after != lie {
 			d.do(SetLie{Card: id, Before: lie, After: after})
 		}
 	}
 }
 
-// clear takes a felt place away once it is empty.
+// clear takes a felt place or a cell away once it is empty.
 func (d *draft) clear(p *Place) {
-	if p.Kind == Loose && len(p.Cards) == 0 {
+	if p.Kind.Passing() && len(p.Cards) == 0 {
 		gone := *p
 		gone.Cards = nil
 		d.do(PutPlace{Before: &gone})
@@ -154,4 +199,21 @@ func (d *draft) clear(p *Place) {
 func (a Move) rename(name func(CardID) CardID) Action {
 	a.Pick = a.renamed(name)
 	return a
+}
+
+func lastCell(g *grid.Grid) string { return grid.Cell{Column: g.Columns - 1, Row: g.Rows - 1}.Name() }
+
+// CellID is the place of a cell of a grid.
+func CellID(of PlaceID, at grid.Cell) PlaceID { return of + "/" + PlaceID(at.Name()) }
+
+// CellAt is the place of a grid's cell as it is made when a card comes to lie
+// there. Cards lie there as the grid wants them.
+func (p *Place) CellAt(at grid.Cell) Place {
+	columns, rows := p.Grid.Size()
+	x, y := p.Grid.Middle(at)
+	wide, high := p.Wide/columns, p.High/rows
+	return Place{
+		ID: CellID(p.ID, at), Name: p.Name + " " + at.Name(), Kind: Cell, Of: p.ID, Owner: p.Owner, Sight: p.Sight,
+		Arrival: p.Arrival, Capacity: p.Capacity, X: p.X - p.Wide/2 + x*wide, Y: p.Y - p.High/2 + y*high, Wide: wide, High: high,
+	}
 }

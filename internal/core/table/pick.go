@@ -8,19 +8,23 @@ import (
 // Which says from which end of a place cards are picked.
 type Which string
 
-// The ends. Top of a row is its right end, the last card.
+// The ends. Top of a row is its right end, the last card. By chance each card
+// is as likely as any other.
 const (
-	Top    Which = "top"
-	Bottom Which = "bottom"
-	Every  Which = "all"
+	Top      Which = "top"
+	Bottom   Which = "bottom"
+	Every    Which = "all"
+	ByChance Which = "chance"
 )
 
 // Pick names cards: by number from an end of a place, all of a place, by the
 // names the actor can read there, or one by one.
 type Pick struct {
 	From  PlaceID  `json:"from,omitempty" doc:"The place to pick from; leave out with cards."`
-	Which Which    `json:"which,omitempty" enum:"top,bottom,all" doc:"The end to pick from; top if left out."`
+	Which Which    `json:"which,omitempty" enum:"top,bottom,all,chance" doc:"The end to pick from; top if left out."`
 	Count int      `json:"count,omitempty" minimum:"0" doc:"How many from that end; 1 if left out."`
+	UpTo  bool     `json:"up_to,omitempty" doc:"Take as many as there are, if they are fewer."`
+	Where *Filter  `json:"where,omitempty" doc:"Search: only cards that fit."`
 	Names []string `json:"names,omitempty" doc:"Names of cards whose fronts you can see in the place."`
 	Cards []CardID `json:"cards,omitempty" doc:"Handles of cards you have before your eyes."`
 }
@@ -41,17 +45,59 @@ func (k Pick) cards(d *draft) ([]CardID, *Refusal) {
 	if len(k.Names) > 0 {
 		return k.read(d, p)
 	}
+	return k.counted(d, p)
+}
+
+// counted picks by number among the cards of a place, or those that fit.
+func (k Pick) counted(d *draft, p *Place) ([]CardID, *Refusal) {
+	from := p.Cards
+	if k.Where != nil {
+		if k.Where.deep(maxFilter) {
+			return nil, refuse(NotUnderstood, "This search is nested too deep.")
+		}
+		from = nil
+		for _, card := range p.Cards {
+			if k.Where.fits(d.table, card) {
+				from = append(from, card)
+			}
+		}
+	}
 	count := max(k.Count, 1)
-	if k.Which == Every {
-		count = max(len(p.Cards), 1)
+	if k.Which == Every || k.UpTo {
+		count = max(min(count, len(from)), 1)
+		if k.Which == Every {
+			count = max(len(from), 1)
+		}
 	}
-	if count > len(p.Cards) {
-		return nil, tooFew(p, count)
+	if count > len(from) {
+		return nil, k.tooFew(p, len(from), count)
 	}
-	if k.Which == Bottom {
-		return slices.Clone(p.Cards[:count]), nil
+	switch k.Which {
+	case Bottom:
+		return slices.Clone(from[:count]), nil
+	case ByChance:
+		return byChance(d, from, count), nil
 	}
-	return slices.Clone(p.Cards[len(p.Cards)-count:]), nil
+	return slices.Clone(from[len(from)-count:]), nil
+}
+
+// byChance picks cards with equal chances and leaves them in their order.
+func byChance(d *draft, from []CardID, count int) []CardID {
+	at := make([]int, len(from))
+	for i := range at {
+		at[i] = i
+	}
+	for i := range count { // the first steps of an exchange shuffle
+		j := i + int(d.chance.Below(uint64(len(at)-i)))
+		at[i], at[j] = at[j], at[i]
+	}
+	chosen := at[:count]
+	slices.Sort(chosen)
+	picked := make([]CardID, count)
+	for i, index := range chosen {
+		picked[i] = from[index]
+	}
+	return picked
 }
 
 func (k Pick) named(d *draft) ([]CardID, *Refusal) {
@@ -89,9 +135,16 @@ func (k Pick) read(d *draft, p *Place) ([]CardID, *Refusal) {
 	return found, nil
 }
 
-func tooFew(p *Place, asked int) *Refusal {
-	return refuse(TooFew, "%s has %s, you asked for %d.", p.Name, counted(len(p.Cards), "card"), asked).
-		with("has", len(p.Cards)).with("asked", asked)
+func (k Pick) tooFew(p *Place, has, asked int) *Refusal {
+	that := ""
+	if k.Where != nil {
+		that = " that fit"
+		if has == 1 {
+			that = " that fits"
+		}
+	}
+	return refuse(TooFew, "%s has %s%s, you asked for %d.", p.Name, counted(has, "card"), that, asked).
+		with("has", has).with("asked", asked)
 }
 
 // spotOf is the place all the cards lie in, nil if they lie in several.

@@ -21,6 +21,15 @@ const (
 	SeatTaken     = "seat-taken"
 	NotUnderstood = "not-understood"
 	NeedsSeat     = "needs-a-seat"
+	NoSuchPiece   = "no-such-piece"
+	WrongPiece    = "wrong-piece"
+	OutOfBounds   = "out-of-bounds"
+	BeingLooked   = "being-looked-at" // another seat looks into the place
+	NoSuchAsk     = "no-such-ask"
+	NothingToUndo = "nothing-to-undo"
+	NoSuchCell    = "no-such-cell"
+	NoSuchDeck    = "no-such-deck"
+	NobodySits    = "nobody-sits"
 )
 
 func refuse(code, format string, args ...any) *Refusal {

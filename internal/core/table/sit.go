@@ -11,10 +11,9 @@ type Sit struct {
 }
 
 func (a Sit) plan(d *draft) *Refusal {
-	chair := d.table.Chair(a.Seat)
-	if chair == nil {
-		return refuse(NoSuchSeat, "There is no seat %d; this table has %s.", a.Seat, counted(len(d.table.Chairs), "seat")).
-			with("seats", len(d.table.Chairs))
+	chair, refusal := d.chair(a.Seat)
+	if refusal != nil {
+		return refusal
 	}
 	if chair.Name != "" {
 		return refuse(SeatTaken, "Seat %d is %s's; choose a free one.", a.Seat, chair.Name).with("seat", int(a.Seat))

@@ -14,6 +14,8 @@ import (
 	"maps"
 	"slices"
 	"strconv"
+
+	"damselfly/internal/core/grid"
 )
 
 // CardID names one card inside the core. Viewers never learn it: they name
@@ -64,17 +66,23 @@ func (s Side) Other() Side {
 // Kind is what sort of place a place is.
 type Kind string
 
-// The kinds of places. A Loose place is a card or pile on the felt: it comes
-// with its first card and goes with its last.
+// The kinds of places. A Loose place is a card or pile on the felt, a Cell one
+// on a cell of a Grid: they come with their first card and go with their last.
+// A Grid itself holds no cards.
 const (
 	Pile  Kind = "pile"
 	Row   Kind = "row"
 	Hand  Kind = "hand"
+	Grid  Kind = "grid"
+	Cell  Kind = "cell"
 	Loose Kind = "loose"
 )
 
 // Stacked reports whether only the top card of such a place is in view.
-func (k Kind) Stacked() bool { return k == Pile || k == Loose }
+func (k Kind) Stacked() bool { return k == Pile || k == Loose || k == Cell }
+
+// Passing reports whether such a place goes with its last card.
+func (k Kind) Passing() bool { return k == Loose || k == Cell }
 
 // Sight is a place's rule on who sees fronts there.
 type Sight string
@@ -90,25 +98,28 @@ const (
 // Arrival is what a place does to a card that comes in.
 type Arrival struct {
 	Side   Side `json:"side,omitempty"`   // empty: as it is
+	Turn   *int `json:"turn,omitempty"`   // degrees; nil: as it is
 	Bottom bool `json:"bottom,omitempty"` // goes under, or to the start of a row
 }
 
 // Place holds cards in an order: index 0 is the bottom of a pile and the left
 // of a row. Lengths are millimetres of table, X and Y the centre.
 type Place struct {
-	ID       PlaceID  `json:"id"`
-	Name     string   `json:"name"`
-	Kind     Kind     `json:"kind"`
-	Owner    Seat     `json:"owner,omitempty"`
-	Sight    Sight    `json:"sight"`
-	Arrival  Arrival  `json:"arrival,omitzero"`
-	Capacity int      `json:"capacity,omitempty"` // 0: no limit
-	Locked   bool     `json:"locked,omitempty"`
-	X        float64  `json:"x"`
-	Y        float64  `json:"y"`
-	Wide     float64  `json:"wide"`
-	High     float64  `json:"high"`
-	Cards    []CardID `json:"cards,omitempty"`
+	ID       PlaceID    `json:"id"`
+	Name     string     `json:"name"`
+	Kind     Kind       `json:"kind"`
+	Owner    Seat       `json:"owner,omitempty"`
+	Sight    Sight      `json:"sight"`
+	Arrival  Arrival    `json:"arrival,omitzero"`
+	Capacity int        `json:"capacity,omitempty"` // 0: no limit
+	Locked   bool       `json:"locked,omitempty"`
+	X        float64    `json:"x"`
+	Y        float64    `json:"y"`
+	Wide     float64    `json:"wide"`
+	High     float64    `json:"high"`
+	Grid     *grid.Grid `json:"grid,omitempty"` // of a Grid: its cells
+	Of       PlaceID    `json:"of,omitempty"`   // of a Cell: its grid
+	Cards    []CardID   `json:"cards,omitempty"`
 }
 
 // Card is one physical card.
@@ -129,10 +140,11 @@ type Picture struct {
 
 // Design is what a card shows.
 type Design struct {
-	Key   string  `json:"key"`
-	Name  string  `json:"name"`
-	Front Picture `json:"front"`
-	Back  Picture `json:"back"`
+	Key    string            `json:"key"`
+	Name   string            `json:"name"`
+	Front  Picture           `json:"front"`
+	Back   Picture           `json:"back"`
+	Fields map[string]string `json:"fields,omitempty"` // to filter and sort by
 }
 
 // Deck is a list of designs and how their cards look. Wide and High are
@@ -157,22 +169,57 @@ type Chair struct {
 	Salt   string `json:"salt,omitempty"` // what its player adds to chance
 }
 
-// Settings are the table's own: its name and its size in millimetres.
+// Settings are the table's own: its name, its size in millimetres, and by how
+// many degrees one turn of a card turns it (90 if zero).
 type Settings struct {
 	Name string  `json:"name"`
 	Wide float64 `json:"wide"`
 	High float64 `json:"high"`
+	Turn int     `json:"turn,omitempty"`
+}
+
+// Marker is the turn marker: whose turn it is, who was first, and which way it
+// goes round. It informs; it forbids nothing.
+type Marker struct {
+	Seat      Seat `json:"seat,omitempty"`  // 0: nobody's yet
+	First     Seat `json:"first,omitempty"` // 0: not chosen
+	Backwards bool `json:"backwards,omitempty"`
+}
+
+// Look is a seat looking at the top cards of a place it may not see into.
+// Nobody else can change the place meanwhile.
+type Look struct {
+	Place PlaceID `json:"place"`
+	Seat  Seat    `json:"seat"`
+	Count int     `json:"count"` // cards from the top
+}
+
+// Ask is a request to another seat that it agrees to or declines.
+type Ask struct {
+	ID    int     `json:"id"`
+	From  Seat    `json:"from"`
+	To    Seat    `json:"to"`
+	Place PlaceID `json:"place"`
+	For   string  `json:"for"` // "take" or "peek"
+	Count int     `json:"count"`
 }
 
 // Table is everything on one table. The zero value is an empty table. It is
 // changed only by Apply and Fold, and is not safe for concurrent use.
 type Table struct {
-	Settings Settings           `json:"settings"`
-	Decks    map[string]*Deck   `json:"decks"`
-	Chairs   []Chair            `json:"chairs"` // Chairs[0] is seat 1
-	Places   map[PlaceID]*Place `json:"places"`
-	Cards    map[CardID]*Card   `json:"cards"`
-	Made     uint64             `json:"made"` // felt places ever made
+	Settings Settings            `json:"settings"`
+	Decks    map[string]*Deck    `json:"decks"`
+	Chairs   []Chair             `json:"chairs"` // Chairs[0] is seat 1
+	Places   map[PlaceID]*Place  `json:"places"`
+	Cards    map[CardID]*Card    `json:"cards"`
+	Pieces   map[PieceID]*Piece  `json:"pieces,omitempty"`
+	Marker   Marker              `json:"marker,omitzero"`
+	Looks    map[PlaceID]Look    `json:"looks,omitempty"`
+	Shown    map[CardID]Audience `json:"shown,omitempty"` // hand cards shown to others for a while
+	Asks     map[int]Ask         `json:"asks,omitempty"`
+	Made     uint64              `json:"made"` // felt places and asks ever made
+
+	past []past // for undo; not part of the state
 }
 
 // Chair returns the chair of a seat, nil if the table has no such seat.
@@ -230,44 +277,57 @@ func (t *Table) At(card CardID) (*Place, int) {
 	return p, -1
 }
 
-// Audience says which viewers have a card before their eyes, and so may name
-// it: Everyone, one seat, or Nobody.
-type Audience int
+// Audience is the set of viewers who have a card before their eyes, and so may
+// name it: bit n for seat n, bit 0 for spectators.
+type Audience uint32
 
-// The audiences that are not a seat's number.
+// The audiences that are not single seats.
 const (
-	Everyone Audience = 0
-	Nobody   Audience = -1
+	Nobody   Audience = 0
+	Everyone Audience = 1<<(MaxSeats+1) - 1
 )
 
+// Only is the audience of one viewer.
+func Only(viewer Seat) Audience { return 1 << viewer }
+
 // Includes reports whether a viewer belongs to the audience.
-func (a Audience) Includes(viewer Seat) bool {
-	return a == Everyone || (a > 0 && Seat(a) == viewer)
-}
+func (a Audience) Includes(viewer Seat) bool { return a&Only(viewer) != 0 }
 
 // Covers reports whether everybody in b is in a too.
-func (a Audience) Covers(b Audience) bool {
-	return b == Nobody || a == Everyone || a == b
+func (a Audience) Covers(b Audience) bool { return b&^a == 0 }
+
+// Audience returns who has the card at an index of a place before their eyes,
+// whichever side is up.
+func (t *Table) Audience(p *Place, index int) Audience {
+	a := Nobody
+	if !p.Kind.Stacked() || index == len(p.Cards)-1 {
+		switch {
+		case p.Sight == Open:
+			a = Everyone
+		case p.Sight == OwnerOnly && p.Owner != 0:
+			a = Only(p.Owner)
+		}
+	}
+	return a | t.frontShown(p, index)
 }
 
-// Audience returns who has the card at an index of the place before their
-// eyes, whichever side is up.
-func (p *Place) Audience(index int) Audience {
-	switch {
-	case p.Kind.Stacked() && index != len(p.Cards)-1:
-		return Nobody
-	case p.Sight == Open:
-		return Everyone
-	case p.Sight == OwnerOnly && p.Owner != 0:
-		return Audience(p.Owner)
+// frontShown is who sees the front of a card by looking at it, or because it
+// is shown to them.
+func (t *Table) frontShown(p *Place, index int) Audience {
+	a := t.Shown[p.Cards[index]]
+	if look, looking := t.Looks[p.ID]; looking && index >= len(p.Cards)-look.Count {
+		a |= Only(look.Seat)
 	}
-	return Nobody
+	return a
 }
 
 // FrontSeen reports whether a viewer sees the front of the card at an index
 // of the place.
 func (t *Table) FrontSeen(viewer Seat, p *Place, index int) bool {
-	if !p.Audience(index).Includes(viewer) {
+	if t.frontShown(p, index).Includes(viewer) {
+		return true
+	}
+	if !t.Audience(p, index).Includes(viewer) {
 		return false
 	}
 	return p.Sight == OwnerOnly || t.Cards[p.Cards[index]].Side == Front

@@ -9,13 +9,16 @@ import (
 
 	"pgregory.net/rapid"
 
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/grid"
 	"damselfly/internal/core/table"
 )
 
 // Lay gives the edits that lay a table with two decks of unique cards, letters
 // (20) and weather (10), the piles letters, weather, outbox and a vault that
-// nobody sees into, the row sky, and for each seat a satchel (hand) and a dock
-// (open row). Every seat is taken.
+// nobody sees into, the row sky, the grid marsh, a piece of each kind, and for
+// each seat a satchel (hand) and a dock (open row). Every seat is taken. The
+// designs' field "group" is 0 or 1.
 func Lay(seats int) table.Edits {
 	edits := table.Edits{table.PutSettings{After: table.Settings{Name: "Sample", Wide: 900, High: 600}}}
 	for seat := 1; seat <= seats; seat++ {
@@ -29,9 +32,22 @@ func Lay(seats int) table.Edits {
 		{ID: "weather", Name: "weather", Kind: table.Pile, Sight: table.Open},
 		{ID: "outbox", Name: "outbox", Kind: table.Pile, Sight: table.Open, Arrival: table.Arrival{Side: table.Front}},
 		{ID: "vault", Name: "vault", Kind: table.Pile, Sight: table.None, Arrival: table.Arrival{Bottom: true}},
+		{ID: "marsh", Name: "marsh", Kind: table.Grid, Sight: table.Open, Wide: 400, High: 300, Grid: &grid.Grid{Shape: grid.Square, Columns: 4, Rows: 3}},
 		{ID: "sky", Name: "sky", Kind: table.Row, Sight: table.Open, Arrival: table.Arrival{Side: table.Front}, Wide: 300, Capacity: 6},
 	} {
 		edits = append(edits, put(p))
+	}
+	least, most := 0, 9
+	for _, p := range []table.Piece{
+		{ID: "day", Name: "day", Kind: table.Counter, Step: 1, Least: &least, Most: &most},
+		{ID: "wind", Name: "wind", Kind: table.Die, Sectors: []table.Sector{{Name: "north"}, {Name: "east"}, {Name: "lull", Weight: 2}}},
+		{ID: "tide", Name: "tide", Kind: table.Spinner, Sectors: []table.Sector{{Name: "ebb"}, {Name: "flood"}}},
+		{ID: "boat", Name: "boat", Kind: table.Token, Faces: []table.Picture{{}, {}}, Side: table.Front},
+		{ID: "postmaster", Name: "postmaster", Kind: table.SeatMark},
+		{ID: "sandglass", Name: "sandglass", Kind: table.Timer, Length: 180_000, Left: 180_000},
+		{ID: "rules", Name: "rules", Kind: table.Note, Text: "Be kind."},
+	} {
+		edits = append(edits, table.PutPiece{After: &p})
 	}
 	edits = append(edits, deck("letters", "Letter", 20, 1)...)
 	return append(edits, deck("weather", "Weather", 10, 101)...)
@@ -61,6 +77,7 @@ func deck(key, title string, n int, first table.CardID) table.Edits {
 		design := fmt.Sprintf("%s-%02d", key, i)
 		d.Designs[design] = table.Design{
 			Key: design, Name: fmt.Sprintf("%s %02d", title, i), Front: picture("front-" + design), Back: picture("back-" + key),
+			Fields: map[string]string{"group": fmt.Sprint(i % 2)},
 		}
 		mint.Cards = append(mint.Cards, table.Minted{ID: first + table.CardID(i), Deck: key, Design: design, Side: table.Back})
 	}
@@ -77,37 +94,195 @@ type Move struct {
 
 // generators make one action of each kind; a test in this folder compares
 // them with the actions there are.
-func generators() map[string]func(*rapid.T, *table.Table, table.Seat) table.Action {
-	return map[string]func(*rapid.T, *table.Table, table.Seat) table.Action{
-		"shuffle": func(r *rapid.T, t *table.Table, _ table.Seat) table.Action {
-			return table.Shuffle{Place: place(r, t)}
+func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action {
+	return map[string]func(*Dice, *table.Table, table.Seat) table.Action{
+		"shuffle": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Shuffle{Place: stocked(r, t, actor)}
 		},
-		"draw": func(r *rapid.T, t *table.Table, _ table.Seat) table.Action {
-			a := table.Draw{From: place(r, t), Count: rapid.IntRange(0, 4).Draw(r, "count")}
-			if rapid.Bool().Draw(r, "elsewhere") {
+		"draw": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			a := table.Draw{From: stocked(r, t, actor), Count: r.Int(0, 4)}
+			if r.Int(0, 1) == 1 {
 				a.To = place(r, t)
 			}
 			return a
 		},
-		"flip": func(r *rapid.T, t *table.Table, actor table.Seat) table.Action {
-			side := rapid.SampledFrom([]table.Side{"", table.Front, table.Back}).Draw(r, "side")
+		"flip": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			side := oneOf(r, []table.Side{"", table.Front, table.Back})
 			return table.Flip{Pick: pick(r, t, actor), Side: side}
 		},
-		"move": func(r *rapid.T, t *table.Table, actor table.Seat) table.Action {
+		"move": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.Move{Pick: pick(r, t, actor), To: target(r, t)}
 		},
-		"sit": func(r *rapid.T, t *table.Table, _ table.Seat) table.Action {
-			return table.Sit{Seat: table.Seat(rapid.IntRange(0, 6).Draw(r, "seat")), Name: "Finn"}
+		"sit": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Sit{Seat: anySeat(r), Name: oneOf(r, []string{"Finn", "Gus"})}
 		},
-		"all": func(r *rapid.T, t *table.Table, actor table.Seat) table.Action {
+		"free":  func(r *Dice, t *table.Table, _ table.Seat) table.Action { return table.Free{Seat: anySeat(r)} },
+		"lapse": func(r *Dice, t *table.Table, _ table.Seat) table.Action { return table.Lapse{Seat: anySeat(r)} },
+		"rename": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Rename{Name: oneOf(r, []string{"", "Hal", "Bo"}), Colour: oneOf(r, []string{"", "#0f766e", "red"})}
+		},
+		"cut": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Cut{Place: stocked(r, t, actor), At: r.Int(0, 5)}
+		},
+		"sort": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Sort{Place: stocked(r, t, actor), By: "group", Down: r.Int(0, 1) == 1}
+		},
+		"separate": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Separate{Place: stocked(r, t, actor), By: "group"}
+		},
+		"deal": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			shares := []table.Share{{Who: "first", Count: r.Int(1, 3)}, {Who: "other", Count: 1}}
+			return table.Deal{From: stocked(r, t, actor), Shares: shares, UpTo: r.Int(0, 1) == 1, To: oneOf(r, []string{"", "dock"})}
+		},
+		"top-up": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.TopUp{From: stocked(r, t, actor), To: r.Int(1, 4), Every: r.Int(0, 1) == 1, UpTo: r.Int(0, 1) == 1}
+		},
+		"exchange": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Exchange{Pick: pickFrom(r, t, actor, t.HandOf(actor)), Away: place(r, t), Draw: stocked(r, t, actor)}
+		},
+		"rotate": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Rotate{Pick: pick(r, t, actor), Steps: r.Int(-2, 2)}
+		},
+		"spread": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Spread{Pick: pick(r, t, actor), Over: "marsh", By: oneOf(r, []string{"", "columns"})}
+		},
+		"collect": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Collect{From: oneOf(r, []table.PlaceID{"marsh", "marsh", "sky", "outbox"}), Onto: place(r, t)}
+		},
+		"gather": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), Shuffle: r.Int(0, 1) == 1}
+		},
+		"shuffle-in": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.ShuffleIn{From: stocked(r, t, actor), Into: place(r, t)}
+		},
+		"peek": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Peek{Place: stocked(r, t, actor), Count: r.Int(0, 4)}
+		},
+		"arrange": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			look := anyLook(r, t, actor)
+			a := table.Arrange{Place: look.Place}
+			if p := t.Places[look.Place]; p != nil && look.Count > 0 {
+				for _, card := range p.Cards[len(p.Cards)-look.Count:] {
+					switch r.Int(0, 2) {
+					case 0:
+						a.Top = append(a.Top, card)
+					case 1:
+						a.Under = append(a.Under, card)
+					}
+				}
+			}
+			return a
+		},
+		"close": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.Close{Place: anyLook(r, t, actor).Place}
+		},
+		"show": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.ShowCards{Pick: pickFrom(r, t, actor, t.HandOf(actor)), To: table.Seat(r.Int(0, len(t.Chairs))), Hide: r.Int(0, 2) == 0}
+		},
+		"ask": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			return table.MakeAsk{Place: oneOf(r, satchels(t, actor)), For: oneOf(r, []string{"", "peek"}), Count: r.Int(0, 2)}
+		},
+		"agree": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			ask := anyAsk(r, t)
+			a := table.Agree{Ask: ask.ID}
+			if p := t.Places[ask.Place]; p != nil && len(p.Cards) >= ask.Count && r.Int(0, 1) == 1 {
+				a.Cards = slices.Clone(p.Cards[:ask.Count])
+			}
+			return a
+		},
+		"decline": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Decline{Ask: anyAsk(r, t).ID}
+		},
+		"withdraw": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Withdraw{Ask: anyAsk(r, t).ID}
+		},
+		"pass": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Pass{To: table.Seat(r.Int(0, 4))}
+		},
+		"first": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.First{Seat: table.Seat(r.Int(0, 2))}
+		},
+		"turn-round": func(*Dice, *table.Table, table.Seat) table.Action { return table.TurnRound{} },
+		"set": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			to := r.Int(-2, 12)
+			if r.Int(0, 1) == 1 {
+				return table.SetCounter{Piece: anyPiece(r, t, "day"), By: to}
+			}
+			return table.SetCounter{Piece: "day", To: &to}
+		},
+		"roll": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Roll{Pieces: []table.PieceID{"wind", anyPiece(r, t, "tide")}}
+		},
+		"move-piece": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			x := r.Float(-5, 1000)
+			return table.MovePiece{Piece: anyPiece(r, t, "boat"), X: &x, Y: &x, Flip: r.Int(0, 1) == 1}
+		},
+		"hand": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.HandMarker{Piece: anyPiece(r, t, "postmaster"), Seat: anySeat(r)}
+		},
+		"timer": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.RunTimer{Piece: anyPiece(r, t, "sandglass"), Do: oneOf(r, []string{"start", "stop", "reset", "melt"})}
+		},
+		"write": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Write{Piece: anyPiece(r, t, "rules"), Text: "Be kinder."}
+		},
+		"say": func(*Dice, *table.Table, table.Seat) table.Action { return table.Say{Text: "The tide is in."} },
+		"undo": func(r *Dice, _ *table.Table, _ table.Seat) table.Action {
+			return table.Undo{Anyone: r.Int(0, 3) == 0}
+		},
+		"all": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			var all table.All
-			for range rapid.IntRange(1, 3).Draw(r, "parts") {
-				kind := rapid.SampledFrom([]string{"shuffle", "draw", "flip", "move"}).Draw(r, "part")
+			for range r.Int(1, 3) {
+				kind := oneOf(r, []string{"shuffle", "draw", "flip", "move", "deal", "gather", "spread", "peek"})
 				all.Actions = append(all.Actions, Generate(kind, r, t, actor))
 			}
 			return all
 		},
 	}
+}
+
+func anySeat(r *Dice) table.Seat { return table.Seat(r.Int(0, 4)) }
+
+// satchels are the hands of others that hold cards, or all.
+func satchels(t *table.Table, actor table.Seat) []table.PlaceID {
+	var full, all []table.PlaceID
+	for seat := 1; seat <= len(t.Chairs); seat++ {
+		hand := id("satchel", seat)
+		all = append(all, hand)
+		if table.Seat(seat) != actor && len(t.Places[hand].Cards) > 0 {
+			full = append(full, hand)
+		}
+	}
+	if len(full) > 0 {
+		return full
+	}
+	return all
+}
+
+// anyPiece is mostly the right one.
+func anyPiece(r *Dice, t *table.Table, right table.PieceID) table.PieceID {
+	if r.Int(0, 4) > 0 {
+		return right
+	}
+	return oneOf(r, append(slices.Sorted(maps.Keys(t.Pieces)), "none"))
+}
+
+// anyLook is mostly one of the actor's own.
+func anyLook(r *Dice, t *table.Table, actor table.Seat) table.Look {
+	for _, id := range slices.Sorted(maps.Keys(t.Looks)) {
+		if look := t.Looks[id]; look.Seat == actor || r.Int(0, 3) == 0 {
+			return look
+		}
+	}
+	return table.Look{Place: place(r, t)}
+}
+
+func anyAsk(r *Dice, t *table.Table) table.Ask {
+	ids := slices.Sorted(maps.Keys(t.Asks))
+	if len(ids) == 0 {
+		return table.Ask{ID: 99}
+	}
+	return t.Asks[oneOf(r, ids)]
 }
 
 // Kinds lists the actions that can be generated.
@@ -116,45 +291,123 @@ func Kinds() []string {
 }
 
 // Generate makes an action of a kind that an actor might try, sensible or not.
-func Generate(kind string, r *rapid.T, t *table.Table, actor table.Seat) table.Action {
+func Generate(kind string, r *Dice, t *table.Table, actor table.Seat) table.Action {
 	return generators()[kind](r, t, actor)
 }
 
-// Any makes any step of a run on the table as it is.
-func Any(r *rapid.T, t *table.Table) Move {
-	actor := table.Seat(rapid.IntRange(1, len(t.Chairs)).Draw(r, "actor"))
-	kind := rapid.SampledFrom(Kinds()).Draw(r, "kind")
+// Any makes any step of a run on the table as it is. Open asks and looks are
+// often answered and used, so that runs get somewhere.
+func Any(r *Dice, t *table.Table) Move {
+	actor := table.Seat(r.Int(1, len(t.Chairs)))
+	kind := oneOf(r, Kinds())
+	if len(t.Looks) > 0 && r.Int(0, 3) == 0 {
+		look := t.Looks[oneOf(r, slices.Sorted(maps.Keys(t.Looks)))]
+		actor, kind = look.Seat, oneOf(r, []string{"arrange", "close", "move", "flip"})
+	} else if len(t.Asks) > 0 && r.Int(0, 2) == 0 {
+		ask := anyAsk(r, t)
+		actor, kind = ask.To, oneOf(r, []string{"agree", "agree", "decline"})
+		if r.Int(0, 4) == 0 {
+			actor, kind = ask.From, "withdraw"
+		}
+	} else if r.Int(0, 3) == 0 {
+		kind = oneOf(r, []string{"deal", "draw", "move", "shuffle", "flip"})
+	}
 	return Move{Actor: actor, Action: Generate(kind, r, t, actor)}
 }
 
-func place(r *rapid.T, t *table.Table) table.PlaceID {
-	return rapid.SampledFrom(t.PlaceIDs()).Draw(r, "place")
+// Dice make the choices of a generated run, each as likely as any other.
+type Dice struct{ s *chance.Stream }
+
+// NewDice makes dice from what a property test draws.
+func NewDice(r *rapid.T) *Dice {
+	seed := rapid.SliceOfN(rapid.Byte(), 32, 32).Draw(r, "dice")
+	return &Dice{chance.Derive(chance.Seed(seed), 0, "dice")}
 }
 
-func pick(r *rapid.T, t *table.Table, actor table.Seat) table.Pick {
-	p := t.Places[place(r, t)]
-	var seen []table.CardID
-	for i := range p.Cards {
-		if p.Audience(i).Includes(actor) {
-			seen = append(seen, p.Cards[i])
+// Int is a number from least to most.
+func (d *Dice) Int(least, most int) int { return least + int(d.s.Below(uint64(most-least+1))) }
+
+// Float is a number from least to most.
+func (d *Dice) Float(least, most float64) float64 {
+	return least + (most-least)*float64(d.Int(0, 1000))/1000
+}
+
+func oneOf[T any](d *Dice, all []T) T { return all[d.Int(0, len(all)-1)] }
+
+// some are one to most different ones of all.
+func some[T any](d *Dice, all []T, most int) []T {
+	var chosen []T
+	for _, i := range d.s.Shuffle(len(all))[:d.Int(1, min(most, len(all)))] {
+		chosen = append(chosen, all[i])
+	}
+	return chosen
+}
+
+// stocked is mostly a place that has cards and that the actor may take from.
+func stocked(r *Dice, t *table.Table, actor table.Seat) table.PlaceID {
+	var ids []table.PlaceID
+	for _, id := range t.PlaceIDs() {
+		if p := t.Places[id]; len(p.Cards) > 0 && (p.Sight != table.OwnerOnly || p.Owner == actor) {
+			ids = append(ids, id)
 		}
 	}
-	if len(seen) > 0 && rapid.IntRange(0, 2).Draw(r, "by") > 0 {
-		cards := rapid.SliceOfNDistinct(rapid.SampledFrom(seen), 1, min(3, len(seen)), rapid.ID[table.CardID]).Draw(r, "cards")
-		return table.Pick{Cards: cards}
+	if len(ids) == 0 || r.Int(0, 7) == 0 {
+		return place(r, t)
 	}
-	which := rapid.SampledFrom([]table.Which{"", table.Top, table.Bottom, table.Every}).Draw(r, "which")
-	return table.Pick{From: p.ID, Which: which, Count: rapid.IntRange(0, 3).Draw(r, "count")}
+	return oneOf(r, ids)
 }
 
-func target(r *rapid.T, t *table.Table) table.Target {
-	if rapid.IntRange(0, 3).Draw(r, "felt") == 0 {
-		x, y := rapid.Float64Range(-50, 1000).Draw(r, "x"), rapid.Float64Range(-50, 700).Draw(r, "y")
+func place(r *Dice, t *table.Table) table.PlaceID {
+	if r.Int(0, 9) == 0 {
+		return oneOf(r, []table.PlaceID{"marsh/A1", "marsh/B2", "marsh/Z9"})
+	}
+	return oneOf(r, t.PlaceIDs())
+}
+
+func pick(r *Dice, t *table.Table, actor table.Seat) table.Pick {
+	return pickFrom(r, t, actor, t.Places[stocked(r, t, actor)])
+}
+
+// pickFrom picks cards of a place: the ones before the actor's eyes one by one,
+// by names that everyone can read, or by number and filter.
+func pickFrom(r *Dice, t *table.Table, actor table.Seat, p *table.Place) table.Pick {
+	if p == nil {
+		return table.Pick{From: "nowhere"}
+	}
+	var seen []table.CardID
+	var names []string
+	for i, card := range p.Cards {
+		if t.Audience(p, i).Includes(actor) {
+			seen = append(seen, card)
+		}
+		if t.FrontSeen(0, p, i) {
+			names = append(names, t.Design(card).Name)
+		}
+	}
+	by := r.Int(0, 4)
+	if len(seen) > 0 && by > 1 {
+		cards := some(r, seen, 3)
+		return table.Pick{Cards: cards}
+	}
+	if len(names) > 0 && by == 1 {
+		return table.Pick{From: p.ID, Names: []string{oneOf(r, names)}}
+	}
+	which := oneOf(r, []table.Which{"", table.Top, table.Bottom, table.Every, table.ByChance})
+	k := table.Pick{From: p.ID, Which: which, Count: r.Int(0, 3), UpTo: r.Int(0, 1) == 1}
+	if r.Int(0, 2) == 0 {
+		k.Where = &table.Filter{Field: "group", Is: oneOf(r, []string{"", "≠", "<", "≥"}), Than: []string{"1"}}
+	}
+	return k
+}
+
+func target(r *Dice, t *table.Table) table.Target {
+	if r.Int(0, 3) == 0 {
+		x, y := r.Float(-50, 1000), r.Float(-50, 700)
 		return table.Target{X: &x, Y: &y}
 	}
-	to := table.Target{Place: place(r, t), Under: rapid.Bool().Draw(r, "under")}
-	if rapid.Bool().Draw(r, "indexed") {
-		index := rapid.IntRange(0, 8).Draw(r, "index")
+	to := table.Target{Place: place(r, t), Under: r.Int(0, 1) == 1}
+	if r.Int(0, 1) == 1 {
+		index := r.Int(0, 8)
 		to.Index = &index
 	}
 	return to

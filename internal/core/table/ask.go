@@ -1,0 +1,169 @@
+package table
+
+import "slices"
+
+// MakeAsk asks another seat for cards of its own place, or to see them.
+type MakeAsk struct {
+	Place PlaceID `json:"place" doc:"The other seat's place."`
+	For   string  `json:"for,omitempty" enum:"take,peek" doc:"To take cards, or to see them; take if left out."`
+	Count int     `json:"count,omitempty" minimum:"0" doc:"How many; 1 if left out."`
+}
+
+func (a MakeAsk) plan(d *draft) *Refusal {
+	p, refusal := d.place(a.Place)
+	if refusal != nil {
+		return refusal
+	}
+	if d.actor == 0 {
+		return refuse(NeedsSeat, "Asking needs a seat.")
+	}
+	if p.Owner == 0 || p.Owner == d.actor || p.Sight != OwnerOnly {
+		return refuse(NotYours, "%s is nobody else's own; there is no need to ask.", p.Name)
+	}
+	count := max(a.Count, 1)
+	if count > len(p.Cards) {
+		return Pick{}.tooFew(p, len(p.Cards), count)
+	}
+	if chair := d.table.Chair(p.Owner); chair == nil || chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d to ask.", p.Owner).with("seat", int(p.Owner))
+	}
+	ask := Ask{ID: int(d.table.Made) + 1, From: d.actor, To: p.Owner, Place: p.ID, For: cmpOr(a.For, "take"), Count: count}
+	d.do(Count{Before: d.table.Made, After: d.table.Made + 1})
+	d.do(PutAsk{After: &ask})
+	d.tell(Deed{Do: "ask", Text: ask.For, Count: count, From: d.spot(p)})
+	return nil
+}
+
+// ask finds an ask, or refuses.
+func (d *draft) ask(id int) (Ask, *Refusal) {
+	ask, known := d.table.Asks[id]
+	if !known {
+		return ask, refuse(NoSuchAsk, "There is no such ask any more.")
+	}
+	return ask, nil
+}
+
+// Agree grants an ask. The owner may choose which cards; otherwise chance does.
+type Agree struct {
+	Ask   int      `json:"ask"`
+	Cards []CardID `json:"cards,omitempty" doc:"Handles of the cards to give or show; by chance if left out."`
+}
+
+func (a Agree) plan(d *draft) *Refusal {
+	ask, refusal := d.ask(a.Ask)
+	if refusal == nil && ask.To != d.actor {
+		refusal = refuse(NotYours, "This ask is for %s to answer.", d.table.seatName(ask.To))
+	}
+	if refusal != nil {
+		return refusal
+	}
+	pick := Pick{From: ask.Place, Which: ByChance, Count: ask.Count}
+	if len(a.Cards) > 0 {
+		pick = Pick{Cards: a.Cards}
+		if len(a.Cards) != ask.Count {
+			return refuse(TooFew, "%s asked for %s, you chose %d.", d.table.seatName(ask.From), counted(ask.Count, "card"), len(a.Cards)).
+				with("asked", ask.Count).with("has", len(a.Cards))
+		}
+	}
+	picked, refusal := pick.cards(d)
+	if refusal != nil {
+		return refusal
+	}
+	for _, card := range picked {
+		if d.table.Cards[card].Place != ask.Place {
+			return refuse(NoSuchCard, "A card you chose does not lie where you were asked for it.")
+		}
+	}
+	d.do(PutAsk{Before: &ask})
+	from := d.spot(d.table.Places[ask.Place])
+	if ask.For == "peek" {
+		for _, card := range picked {
+			d.do(Show{Card: card, Before: d.table.Shown[card], After: d.table.Shown[card] | Only(ask.From)})
+		}
+		d.tell(Deed{Do: "show", Count: len(picked), From: from, To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}, Cards: d.witness(nil, picked)})
+		return nil
+	}
+	hand := d.table.HandOf(ask.From)
+	if hand == nil {
+		return refuse(NoSuchPlace, "%s has no hand on this table.", d.table.seatName(ask.From))
+	}
+	if refusal := d.room(hand, picked); refusal != nil {
+		return refusal
+	}
+	seen := d.witness(nil, picked)
+	d.carry(picked, hand, nil, false)
+	d.tell(Deed{Do: "move", Count: len(picked), From: from, To: d.spot(hand), Cards: d.witness(seen, picked)})
+	return nil
+}
+
+func (a Agree) rename(name func(CardID) CardID) Action {
+	a.Cards = Pick{Cards: a.Cards}.renamed(name).Cards
+	return a
+}
+
+// Decline refuses an ask.
+type Decline struct {
+	Ask int `json:"ask"`
+}
+
+func (a Decline) plan(d *draft) *Refusal {
+	ask, refusal := d.ask(a.Ask)
+	if refusal == nil && ask.To != d.actor {
+		refusal = refuse(NotYours, "This ask is for %s to answer.", d.table.seatName(ask.To))
+	}
+	if refusal != nil {
+		return refusal
+	}
+	d.do(PutAsk{Before: &ask})
+	d.tell(Deed{Do: "decline", To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
+	return nil
+}
+
+// Withdraw takes one's own ask back.
+type Withdraw struct {
+	Ask int `json:"ask"`
+}
+
+func (a Withdraw) plan(d *draft) *Refusal {
+	ask, refusal := d.ask(a.Ask)
+	if refusal == nil && ask.From != d.actor {
+		refusal = refuse(NotYours, "This ask is %s's.", d.table.seatName(ask.From))
+	}
+	if refusal != nil {
+		return refusal
+	}
+	d.do(PutAsk{Before: &ask})
+	d.tell(Deed{Do: "withdraw", To: &Spot{Owner: ask.To, Whose: d.table.seatName(ask.To)}})
+	return nil
+}
+
+// Lapse ends a seat's looks and asks. It is the service's action, when the
+// seat leaves or loses its connection.
+type Lapse struct {
+	Seat Seat `json:"seat"`
+}
+
+func (a Lapse) plan(d *draft) *Refusal {
+	d.lapse(a.Seat)
+	return nil
+}
+
+func (d *draft) lapse(seat Seat) {
+	for _, id := range d.table.PlaceIDs() {
+		if look, looking := d.table.Looks[id]; looking && look.Seat == seat {
+			d.do(PutLook{Before: &look})
+			d.deeds = append(d.deeds, Deed{Actor: seat, Who: d.table.seatName(seat), Do: "close", From: d.spotNamed(id)})
+		}
+	}
+	var ids []int
+	for id, ask := range d.table.Asks {
+		if ask.From == seat || ask.To == seat {
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids)
+	for _, id := range ids {
+		ask := d.table.Asks[id]
+		d.do(PutAsk{Before: &ask})
+	}
+}

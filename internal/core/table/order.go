@@ -1,0 +1,220 @@
+package table
+
+import (
+	"maps"
+	"slices"
+)
+
+// Cut puts the upper part of a pile underneath the lower one.
+type Cut struct {
+	Place PlaceID `json:"place"`
+	At    int     `json:"at,omitempty" minimum:"0" doc:"How many cards the upper part has; chance decides if left out."`
+}
+
+func (a Cut) plan(d *draft) *Refusal {
+	p, refusal := d.mine(a.Place)
+	if refusal != nil {
+		return refusal
+	}
+	n := len(p.Cards)
+	if n < 2 {
+		return refuse(TooFew, "%s has %s; cutting takes 2.", p.Name, counted(n, "card")).with("has", n).with("asked", 2)
+	}
+	at := a.At
+	if at == 0 {
+		at = 1 + int(d.chance.Below(uint64(n-1)))
+	}
+	if at >= n {
+		return refuse(TooFew, "%s has %s, so it cannot be cut at %d.", p.Name, counted(n, "card"), at).with("has", n).with("asked", at)
+	}
+	former := make([]uint32, n)
+	for i := range former {
+		former[i] = uint32((i + n - at) % n)
+	}
+	d.reorder(p, former, Deed{Do: "cut", From: d.spot(p), Count: a.At})
+	return nil
+}
+
+// mine finds a place that the actor may rearrange.
+func (d *draft) mine(id PlaceID) (*Place, *Refusal) {
+	p, refusal := d.place(id)
+	if refusal == nil {
+		refusal = d.own(p)
+	}
+	if refusal == nil && p.Kind == Grid {
+		refusal = refuse(NoSuchCell, "%s is a grid; name one of its cells.", p.Name)
+	}
+	return p, refusal
+}
+
+// reorder gives a place another order and tells it, unless it is a seat's own.
+func (d *draft) reorder(p *Place, former []uint32, deed Deed) {
+	d.do(Order{Place: p.ID, Former: former})
+	if p.Sight != OwnerOnly { // others learn nothing of what happens inside a seat's own place
+		d.tell(deed)
+	}
+}
+
+// Sort orders the cards of a place by a field of their designs, the smallest
+// on top or at the left.
+type Sort struct {
+	Place PlaceID `json:"place"`
+	By    string  `json:"by" doc:"A field, or \"name\" or \"deck\"."`
+	Down  bool    `json:"down,omitempty" doc:"The largest first."`
+}
+
+func (a Sort) plan(d *draft) *Refusal {
+	p, refusal := d.mine(a.Place)
+	if refusal != nil {
+		return refusal
+	}
+	former := make([]uint32, len(p.Cards))
+	for i := range former {
+		former[i] = uint32(i)
+	}
+	slices.SortStableFunc(former, func(x, y uint32) int {
+		order := compareValues(d.table.Field(p.Cards[x], a.By), d.table.Field(p.Cards[y], a.By))
+		if a.Down != p.Kind.Stacked() { // the top of a pile is its last card
+			order = -order
+		}
+		return order
+	})
+	d.reorder(p, former, Deed{Do: "sort", From: d.spot(p), Text: a.By})
+	return nil
+}
+
+// Separate takes a mixed pile apart into one pile on the felt for each value
+// of a field.
+type Separate struct {
+	Place PlaceID `json:"place"`
+	By    string  `json:"by" doc:"A field, or \"name\" or \"deck\"."`
+}
+
+// maxSeparate is how many piles one may be taken apart into.
+const maxSeparate = 40
+
+func (a Separate) plan(d *draft) *Refusal {
+	p, refusal := d.mine(a.Place)
+	if refusal != nil {
+		return refusal
+	}
+	groups := map[string][]CardID{}
+	for _, card := range p.Cards {
+		value := d.table.Field(card, a.By)
+		groups[value] = append(groups[value], card)
+	}
+	if len(groups) > maxSeparate {
+		return refuse(OutOfBounds, "%s would be taken apart into %d piles; at most %d are made.", p.Name, len(groups), maxSeparate).
+			with("asked", len(groups)).with("most", maxSeparate)
+	}
+	spot := d.spot(p)
+	x := p.X + p.Wide/2 + Gap
+	for _, value := range slices.Sorted(maps.Keys(groups)) {
+		cards := groups[value]
+		wide := d.table.Decks[d.table.Cards[cards[0]].Deck].Wide
+		to := d.felt(min(x+wide/2, d.table.Settings.Wide), p.Y, cards[0])
+		x += wide + Gap
+		seen := d.witness(nil, cards)
+		target := d.spot(to)
+		d.carry(cards, to, nil, false)
+		d.tell(Deed{Do: "move", Count: len(cards), From: spot, To: target, Cards: d.witness(seen, cards)})
+	}
+	return nil
+}
+
+// ShuffleIn turns the cards of one place face down and shuffles them into
+// another: the discards into the pile.
+type ShuffleIn struct {
+	From PlaceID `json:"from" doc:"The discards."`
+	Into PlaceID `json:"into" doc:"The pile."`
+}
+
+func (a ShuffleIn) plan(d *draft) *Refusal {
+	into, refusal := d.mine(a.Into)
+	if refusal != nil {
+		return refusal
+	}
+	if from := d.table.Places[a.From]; from != nil && len(from.Cards) > 0 {
+		picked, refusal := Pick{From: a.From, Which: Every}.cards(d)
+		if refusal == nil {
+			refusal = d.room(into, picked)
+		}
+		if refusal != nil {
+			return refusal
+		}
+		if from != into {
+			d.carry(picked, into, nil, false)
+		}
+		d.turnDown(picked)
+	} else if _, refusal := d.mine(a.From); refusal != nil {
+		return refusal
+	}
+	d.do(Order{Place: into.ID, Former: d.chance.Shuffle(len(into.Cards))})
+	d.tell(Deed{Do: "shuffle-in", From: d.spotNamed(a.From), To: d.spot(into)})
+	return nil
+}
+
+func (d *draft) spotNamed(id PlaceID) *Spot {
+	if p := d.table.Places[id]; p != nil {
+		return d.spot(p)
+	}
+	return &Spot{Place: id, Name: "felt", Kind: Loose}
+}
+
+func (d *draft) turnDown(cards []CardID) {
+	for _, id := range cards {
+		if c := d.table.Cards[id]; c.Side == Front {
+			d.do(SetLie{Card: id, Before: Lie{c.Side, c.Turn}, After: Lie{Back, c.Turn}})
+		}
+	}
+}
+
+// Gather brings all cards of a deck home from everywhere, hands included, face
+// down and upright.
+type Gather struct {
+	Deck    string `json:"deck"`
+	Shuffle bool   `json:"shuffle,omitempty" doc:"Shuffle them at home."`
+}
+
+func (a Gather) plan(d *draft) *Refusal {
+	deck := d.table.Decks[a.Deck]
+	if deck == nil {
+		return refuse(NoSuchDeck, "There is no deck %q on this table.", a.Deck)
+	}
+	home, refusal := d.place(deck.Home)
+	if refusal != nil {
+		return refusal
+	}
+	for _, id := range d.table.PlaceIDs() {
+		p := d.table.Places[id]
+		var cards []CardID
+		for _, card := range p.Cards {
+			if d.table.Cards[card].Deck == a.Deck {
+				cards = append(cards, card)
+			}
+		}
+		if len(cards) == 0 {
+			continue
+		}
+		if refusal := d.unlooked(p); refusal != nil {
+			return refusal
+		}
+		if p != home {
+			if refusal := d.room(home, cards); refusal != nil {
+				return refusal
+			}
+			d.carry(cards, home, nil, false)
+		}
+		for _, card := range cards {
+			c := d.table.Cards[card]
+			if before, after := (Lie{c.Side, c.Turn}), (Lie{Back, 0}); before != after {
+				d.do(SetLie{Card: card, Before: before, After: after})
+			}
+		}
+	}
+	if a.Shuffle {
+		d.do(Order{Place: home.ID, Former: d.chance.Shuffle(len(home.Cards))})
+	}
+	d.tell(Deed{Do: "gather", Text: a.Deck, To: d.spot(home)})
+	return nil
+}

@@ -1,0 +1,134 @@
+package table
+
+import "strings"
+
+// Pass passes the turn on: to the next taken seat, or to a chosen one.
+type Pass struct {
+	To Seat `json:"to,omitempty" doc:"The seat whose turn it shall be; the next one if left out."`
+}
+
+func (a Pass) plan(d *draft) *Refusal {
+	to := a.To
+	if to == 0 {
+		from := d.table.Marker.Seat
+		if from == 0 {
+			from = d.table.first()
+			to = from
+		} else if round := d.table.round(from); len(round) > 0 {
+			to = round[0]
+			if to == from && len(round) > 1 {
+				to = round[1]
+			}
+		}
+	}
+	if to == 0 {
+		return refuse(NobodySits, "Nobody is seated, so it can be nobody's turn.")
+	}
+	chair, refusal := d.chair(to)
+	if refusal != nil {
+		return refusal
+	}
+	if chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d.", to).with("seat", int(to))
+	}
+	after := d.table.Marker
+	after.Seat = to
+	d.do(PutMarker{Before: d.table.Marker, After: after})
+	d.tell(Deed{Do: "pass", To: &Spot{Owner: to, Whose: chair.Name}})
+	return nil
+}
+
+// First chooses the first seat, whose turn it then is: by chance, or the one given.
+type First struct {
+	Seat Seat `json:"seat,omitempty" doc:"The first seat; chance decides if left out."`
+}
+
+func (a First) plan(d *draft) *Refusal {
+	seat := a.Seat
+	if seat == 0 {
+		taken := d.table.round(1)
+		if len(taken) == 0 {
+			return refuse(NobodySits, "Nobody is seated to be first.")
+		}
+		seat = taken[d.chance.Below(uint64(len(taken)))]
+	}
+	chair, refusal := d.chair(seat)
+	if refusal != nil {
+		return refusal
+	}
+	if chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d.", seat).with("seat", int(seat))
+	}
+	after := d.table.Marker
+	after.Seat, after.First = seat, seat
+	d.do(PutMarker{Before: d.table.Marker, After: after})
+	d.tell(Deed{Do: "first", To: &Spot{Owner: seat, Whose: chair.Name}, Text: map[bool]string{true: "chance"}[a.Seat == 0]})
+	return nil
+}
+
+// TurnRound makes turns go round the table the other way.
+type TurnRound struct{}
+
+func (a TurnRound) plan(d *draft) *Refusal {
+	after := d.table.Marker
+	after.Backwards = !after.Backwards
+	d.do(PutMarker{Before: d.table.Marker, After: after})
+	d.tell(Deed{Do: "turn-round"})
+	return nil
+}
+
+// Rename changes the actor's own name or colour.
+type Rename struct {
+	Name   string `json:"name,omitempty" maxLength:"80"`
+	Colour string `json:"colour,omitempty" pattern:"^#[0-9a-f]{6}$"`
+}
+
+func (a Rename) plan(d *draft) *Refusal {
+	chair, refusal := d.chair(d.actor)
+	if refusal != nil {
+		return refusal
+	}
+	before, after := *chair, *chair
+	if a.Name != "" {
+		for _, other := range d.table.Chairs {
+			if other.Seat != d.actor && strings.EqualFold(other.Name, a.Name) {
+				return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).with("seat", int(other.Seat))
+			}
+		}
+		if strings.ContainsAny(a.Name, "\"#\n") || len(a.Name) > 80 {
+			return refuse(OutOfBounds, "A name has no \" and no #, and 80 bytes at most.")
+		}
+		after.Name = a.Name
+	}
+	if a.Colour != "" {
+		if len(a.Colour) != 7 || a.Colour[0] != '#' || strings.Trim(a.Colour[1:], "0123456789abcdef") != "" {
+			return refuse(NotUnderstood, "A colour is written like #0f766e, not %q.", a.Colour)
+		}
+		after.Colour = a.Colour
+	}
+	d.do(PutChair{Before: &before, After: &after})
+	d.tell(Deed{Do: "rename", Text: after.Name})
+	return nil
+}
+
+// Free frees a seat; its cards stay where they are. It is the service's
+// action: the host's, or who leaves.
+type Free struct {
+	Seat Seat `json:"seat"`
+}
+
+func (a Free) plan(d *draft) *Refusal {
+	chair, refusal := d.chair(a.Seat)
+	if refusal != nil {
+		return refusal
+	}
+	if chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d.", a.Seat).with("seat", int(a.Seat))
+	}
+	d.lapse(a.Seat)
+	before, after := *chair, *chair
+	after.Name, after.Salt = "", ""
+	d.do(PutChair{Before: &before, After: &after})
+	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
+	return nil
+}

@@ -1,0 +1,119 @@
+package table
+
+import "reflect"
+
+// past is an action that was done, for undo.
+type past struct {
+	actor  Seat
+	edits  Edits
+	told   bool // whether the log has a line of it
+	undone bool // or an undo itself, which is not undone
+}
+
+// maxPast is how many actions can be undone.
+const maxPast = 100
+
+// Recall notes an action that was done, so that it can be undone. Apply does;
+// who rebuilds a table from its journal does for the last entries.
+func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
+	p := past{actor: actor, edits: edits, told: len(deeds) > 0}
+	if len(deeds) == 1 && deeds[0].Do == "undo" {
+		p.undone = true
+		for i := len(t.past) - 1; i >= 0; i-- {
+			if former := &t.past[i]; !former.undone && reflect.DeepEqual(Inverse(former.edits), edits) {
+				former.undone = true
+				break
+			}
+		}
+	}
+	t.past = append(t.past, p)
+	if len(t.past) > 2*maxPast {
+		t.past = append([]past(nil), t.past[len(t.past)-maxPast:]...)
+	}
+}
+
+// Undo takes back the actor's last action, while nothing later touched the
+// same things. What was seen stays seen.
+type Undo struct {
+	Anyone bool `json:"anyone,omitempty" doc:"The last action of anyone; for the host."`
+}
+
+func (a Undo) plan(d *draft) *Refusal {
+	if len(d.edits) > 0 {
+		return refuse(NothingToUndo, "Undo stands alone; it is no part of a longer action.")
+	}
+	later := map[any]bool{}
+	for i := len(d.table.past) - 1; i >= 0 && i >= len(d.table.past)-maxPast; i-- {
+		p := &d.table.past[i]
+		if p.undone {
+			continue // it and its undo cancel out
+		}
+		if !undoable(p.edits) || !a.Anyone && p.actor != d.actor {
+			for thing := range things(p.edits) {
+				later[thing] = true
+			}
+			continue
+		}
+		for thing := range things(p.edits) {
+			if later[thing] {
+				return refuse(NothingToUndo, "Your last action cannot be undone any more: others have touched the same things since.")
+			}
+		}
+		for _, e := range Inverse(p.edits) {
+			d.do(e)
+		}
+		if p.told {
+			d.tell(Deed{Do: "undo"})
+		}
+		return nil
+	}
+	return refuse(NothingToUndo, "There is nothing to undo.")
+}
+
+// undoable reports whether taking edits back means something: not for who
+// sits where, and looks and asks are closed and withdrawn instead.
+func undoable(edits Edits) bool {
+	for _, e := range edits {
+		switch e.(type) {
+		case PutChair, PutDeck, PutLook, PutAsk, Mint, PutSettings:
+			return false
+		}
+	}
+	return len(edits) > 0
+}
+
+// things are what edits touched: places, pieces, cards, the marker.
+func things(edits Edits) map[any]bool {
+	touched := map[any]bool{}
+	for _, e := range edits {
+		switch e := e.(type) {
+		case PutPlace:
+			if e.Before != nil {
+				touched[e.Before.ID] = true
+			} else {
+				touched[e.After.ID] = true
+			}
+		case Splice:
+			touched[e.From], touched[e.To] = true, true
+		case Order:
+			touched[e.Place] = true
+		case SetLie:
+			touched[e.Card] = true
+		case Show:
+			touched[e.Card] = true
+		case PutPiece:
+			if e.Before != nil {
+				touched[e.Before.ID] = true
+			}
+		case PutLook:
+			if e.Before != nil {
+				touched[e.Before.Place] = true
+			} else {
+				touched[e.After.Place] = true
+			}
+		case PutMarker:
+			touched["marker"] = true
+		}
+	}
+	return touched
+}
