@@ -32,6 +32,12 @@ func (r *reader) place() (table.PlaceID, error) {
 	}
 	all := r.placesCalled(name.text)
 	switch {
+	case len(all) == 1 && all[0].Kind == table.Grid && !r.peek().quoted:
+		if at, ok := all[0].Grid.Parse(r.peek().text); ok {
+			r.take()
+			return table.CellID(all[0].ID, at), nil
+		}
+		return all[0].ID, nil
 	case len(all) == 1:
 		return all[0].ID, nil
 	case len(all) > 1:
@@ -59,8 +65,18 @@ func (r *reader) ownPlace(name word, seat table.Seat) (table.PlaceID, error) {
 	return "", r.fail(name, "seat %d has no place %q%s", seat, name.text, didYouMean(name.text, append(own, "hand")))
 }
 
-// seat = "seat" number | name of a player.
+// seat = "first" "seat" | "seat" number | name of a player.
 func (r *reader) seat() (table.Seat, error) {
+	if r.peek().is("first") {
+		w := r.take()
+		if err := r.expect("seat"); err != nil {
+			return 0, err
+		}
+		if first := r.table.Marker.First; first != 0 {
+			return first, nil
+		}
+		return 0, r.fail(w, "no first seat is chosen yet; \"choose first seat by chance\" does")
+	}
 	if r.accept("seat") {
 		w := r.take()
 		if n, err := strconv.Atoi(w.text); err == nil && r.table.Chair(table.Seat(n)) != nil {
@@ -95,7 +111,7 @@ func (r *reader) placesCalled(name string) []*table.Place {
 	}
 	var all []*table.Place
 	for _, id := range r.table.PlaceIDs() {
-		if p := r.table.Places[id]; p.Kind != table.Loose && strings.EqualFold(p.Name, name) {
+		if p := r.table.Places[id]; !p.Kind.Passing() && strings.EqualFold(p.Name, name) {
 			all = append(all, p)
 		}
 	}
@@ -105,7 +121,7 @@ func (r *reader) placesCalled(name string) []*table.Place {
 func (r *reader) placeNames() []string {
 	names := []string{"my hand"}
 	for _, id := range r.table.PlaceIDs() {
-		if p := r.table.Places[id]; p.Kind != table.Loose && !slices.Contains(names, p.Name) {
+		if p := r.table.Places[id]; !p.Kind.Passing() && !slices.Contains(names, p.Name) {
 			names = append(names, p.Name)
 		}
 	}
@@ -137,19 +153,27 @@ func either(words []string) string {
 // didYouMean names the known name nearest to a mistaken one, if one is near,
 // and lists a few if none is.
 func didYouMean(text string, names []string) string {
-	best, nearest := len([]rune(text))/2+1, ""
-	for _, name := range names {
-		if d := distance(strings.ToLower(text), strings.ToLower(name)); name != "" && d < best {
-			best, nearest = d, name
-		}
-	}
-	if nearest != "" {
-		return fmt.Sprintf("; did you mean %q?", nearest)
+	if near := nearest(text, names); near != "" {
+		return near
 	}
 	if len(names) > 0 && len(names) <= 12 {
 		return "; there is " + either(names)
 	}
 	return ""
+}
+
+// nearest names the known name nearest to a mistaken one, if one is near.
+func nearest(text string, names []string) string {
+	best, near := len([]rune(text))/2+1, ""
+	for _, name := range names {
+		if d := distance(strings.ToLower(text), strings.ToLower(name)); name != "" && d < best {
+			best, near = d, name
+		}
+	}
+	if near == "" {
+		return ""
+	}
+	return fmt.Sprintf("; did you mean %q?", near)
 }
 
 // distance counts the letters to add, drop or change between two words

@@ -52,7 +52,8 @@ type reader struct {
 	actor table.Seat
 	words []word
 	line  int
-	end   int // the column after the last character
+	end   int    // the column after the last character
+	verb  string // the word the step began with
 }
 
 func (r *reader) fail(w word, format string, args ...any) error {
@@ -91,18 +92,15 @@ func (r *reader) expect(words ...string) error {
 	return r.fail(r.peek(), "expected %s, found %s", either(words), found(r.peek()))
 }
 
-// step = shuffle | draw | move | flip.
+// step is a verb and what belongs to it.
 func (r *reader) step() (table.Action, error) {
-	verbs := map[string]func() (table.Action, error){
-		"shuffle": r.shuffle, "draw": r.draw, "move": r.move, "discard": r.move, "flip": r.flip,
-	}
 	w := r.take()
-	read, known := verbs[strings.ToLower(w.text)]
+	read, known := verbs()[strings.ToLower(w.text)]
 	if !known || w.quoted {
-		names := []string{"shuffle", "draw", "flip", "move", "discard"}
-		return nil, r.fail(w, "expected %s, found %s%s", either(names), found(w), didYouMean(w.text, names))
+		return nil, r.fail(w, "expected a step that begins with one of %s, found %s%s", strings.Join(verbNames(), ", "), found(w), nearest(w.text, verbNames()))
 	}
-	action, err := read()
+	r.verb = strings.ToLower(w.text)
+	action, err := read(r)
 	if err != nil {
 		return nil, err
 	}
@@ -112,14 +110,19 @@ func (r *reader) step() (table.Action, error) {
 	return action, nil
 }
 
-// shuffle = "shuffle" place.
+// shuffle = "shuffle" place ["into" place].
 func (r *reader) shuffle() (table.Action, error) {
 	p, err := r.place()
-	return table.Shuffle{Place: p}, err
+	if err != nil || !r.accept("into") {
+		return table.Shuffle{Place: p}, err
+	}
+	into, err := r.place()
+	return table.ShuffleIn{From: p, Into: into}, err
 }
 
-// draw = "draw" [number ["cards"]] "from" place ["to" place].
+// draw = "draw" ["up" "to"] [number ["cards"]] "from" place ["to" place].
 func (r *reader) draw() (table.Action, error) {
+	upTo := r.upTo()
 	count, err := r.count()
 	if err != nil {
 		return nil, err
@@ -127,7 +130,7 @@ func (r *reader) draw() (table.Action, error) {
 	if err := r.expect("from"); err != nil {
 		return nil, err
 	}
-	a := table.Draw{Count: count}
+	a := table.Draw{Count: count, UpTo: upTo}
 	if a.From, err = r.place(); err != nil {
 		return nil, err
 	}
@@ -169,8 +172,17 @@ func (r *reader) flip() (table.Action, error) {
 	return a, err
 }
 
-// pick = ["top" | "bottom"] [number] ("of" | "from") place | "all" ("of" | "from") place
-// | name {"," name} ("of" | "from") place | place.
+// upTo = ["up" "to"].
+func (r *reader) upTo() bool {
+	if len(r.words) > 1 && r.words[0].is("up") && r.words[1].is("to") {
+		r.words = r.words[2:]
+		return true
+	}
+	return false
+}
+
+// pick = ["top" | "bottom"] ["up" "to"] [number] ["by" "chance"] ("of" | "from") place [where]
+// | "all" ("of" | "from") place [where] | name {"," name} ("of" | "from") place | place [where].
 func (r *reader) pick() (table.Pick, error) {
 	var k table.Pick
 	var err error
@@ -180,12 +192,20 @@ func (r *reader) pick() (table.Pick, error) {
 	case w.is("top", "bottom"):
 		r.take()
 		k.Which = table.Which(strings.ToLower(w.text))
+		k.UpTo = r.upTo()
 		if k.Count, err = r.count(); err != nil {
 			return k, err
 		}
-	case !w.quoted && isNumber(w.text):
+	case w.is("up"), !w.quoted && isNumber(w.text):
+		k.UpTo = r.upTo()
 		if k.Count, err = r.count(); err != nil {
 			return k, err
+		}
+		if r.accept("by") {
+			if err := r.expect("chance"); err != nil {
+				return k, err
+			}
+			k.Which = table.ByChance
 		}
 	case r.namesFollow():
 		k.Names = append(k.Names, r.take().text)
@@ -193,13 +213,17 @@ func (r *reader) pick() (table.Pick, error) {
 			k.Names = append(k.Names, r.take().text)
 		}
 	default:
-		k.From, err = r.place()
+		if k.From, err = r.place(); err == nil {
+			k.Where, err = r.where()
+		}
 		return k, err
 	}
 	if err := r.expect("of", "from"); err != nil {
 		return k, err
 	}
-	k.From, err = r.place()
+	if k.From, err = r.place(); err == nil {
+		k.Where, err = r.where()
+	}
 	return k, err
 }
 
@@ -242,13 +266,9 @@ func (r *reader) target(to table.Target) (table.Target, error) {
 	}
 	x, y := r.table.Settings.Wide/2, r.table.Settings.High/2
 	if r.accept("at") {
-		for _, length := range []*float64{&x, &y} {
-			w := r.take()
-			n, err := strconv.ParseFloat(w.text, 64)
-			if err != nil || n < 0 || n > 100_000 {
-				return to, r.fail(w, "expected millimetres from the table's edge, found %s", found(w))
-			}
-			*length = n
+		var err error
+		if x, y, err = r.spot(); err != nil {
+			return to, err
 		}
 	}
 	to.X, to.Y = &x, &y

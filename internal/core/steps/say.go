@@ -9,33 +9,126 @@ import (
 )
 
 // Say writes a deed as a step that its reader could write as well, as far as
-// they saw the cards. Names it cannot say in the step follow as a comment.
+// they saw the cards. Names it cannot say in the step follow as a comment; what
+// is no step at all is a comment as a whole.
 func Say(deed table.Told) string {
-	told := told(deed)
-	switch told.Do {
+	t := told(deed)
+	switch t.Do {
 	case "sit":
-		return fmt.Sprintf("sits at seat %d", told.Count)
+		return fmt.Sprintf("# sits at seat %d", t.Count)
+	case "free":
+		return fmt.Sprintf("# leaves seat %d", t.Count)
+	case "rename":
+		return "# is called " + t.Text
 	case "shuffle":
-		return "shuffle " + told.spot(told.From)
+		return "shuffle " + t.spot(t.From)
+	case "shuffle-in":
+		return "shuffle " + t.spot(t.From) + " into " + t.spot(t.To)
+	case "cut":
+		if t.Count > 0 {
+			return fmt.Sprintf("cut %s at %d", t.spot(t.From), t.Count)
+		}
+		return "cut " + t.spot(t.From)
+	case "sort":
+		return "sort " + t.spot(t.From) + " by " + quote(t.Text)
 	case "draw":
-		return told.comment(fmt.Sprintf("draw %d from %s to %s", told.Count, told.spot(told.From), told.spot(told.To)))
+		return t.comment(fmt.Sprintf("draw %d from %s to %s", t.Count, t.spot(t.From), t.spot(t.To)))
+	case "deal":
+		return t.comment(fmt.Sprintf("deal %d from %s to %s", t.Count, t.spot(t.From), t.seat(t.To)))
+	case "top-up":
+		return t.comment(fmt.Sprintf("draw %d from %s to %s", t.Count, t.spot(t.From), t.spot(t.To)))
 	case "move":
 		preposition := " to "
-		if told.Under {
+		if t.Under {
 			preposition = " under "
 		}
-		return told.picked("move", preposition+told.spot(told.To))
+		return t.picked("move", preposition+t.spot(t.To))
+	case "spread":
+		by := ""
+		if t.Text != "" {
+			by = " by " + t.Text
+		}
+		return t.picked("spread", " over "+t.spot(t.To)+by)
+	case "collect":
+		return "collect " + t.spot(t.From) + " onto " + t.spot(t.To)
+	case "gather":
+		return "gather " + quote(t.Text)
 	case "flip":
 		face := ""
-		switch told.Side {
+		switch t.Side {
 		case table.Front:
 			face = " face up"
 		case table.Back:
 			face = " face down"
 		}
-		return told.picked("flip", face)
+		return t.picked("flip", face)
+	case "rotate":
+		return t.picked("rotate", "")
+	case "peek":
+		return t.comment(fmt.Sprintf("peek %d of %s", t.Count, t.spot(t.From)))
+	case "close":
+		return "close " + t.spot(t.From)
+	case "arrange":
+		if t.Count > 0 {
+			return fmt.Sprintf("# puts the cards of %s back in an order of their own, %d underneath", t.spot(t.From), t.Count)
+		}
+		return "# puts the cards of " + t.spot(t.From) + " back in an order of their own"
 	}
-	return told.Do
+	return t.talk()
+}
+
+// talk writes deeds about seats and pieces.
+func (t told) talk() string {
+	switch t.Do {
+	case "show":
+		if t.To == nil {
+			return t.picked("show", " to all")
+		}
+		return t.picked("show", " to "+t.seat(t.To))
+	case "hide":
+		return t.picked("hide", "")
+	case "ask":
+		if t.Text == "peek" {
+			return fmt.Sprintf("ask %s to show %d", t.seat(t.From), t.Count)
+		}
+		return fmt.Sprintf("ask %s for %d", t.seat(t.From), t.Count)
+	case "decline", "withdraw", "undo":
+		return t.Do
+	case "pass":
+		return "pass to " + t.seat(t.To)
+	case "first":
+		if t.Text == "chance" {
+			return "choose first seat by chance  # " + t.seat(t.To)
+		}
+		return "choose " + t.seat(t.To) + " first"
+	case "turn-round":
+		return "reverse turns"
+	case "set":
+		return fmt.Sprintf("set %s to %d", quote(t.Piece), t.Count)
+	case "roll", "spin":
+		return t.Do + " " + quote(t.Piece) + "  # " + t.Text
+	case "hand":
+		return "hand " + quote(t.Piece) + " to " + t.seat(t.To)
+	case "start", "stop", "reset":
+		return t.Do + " " + quote(t.Piece)
+	case "ring":
+		return "# the time of " + t.Piece + " is up"
+	case "move-piece":
+		return "# moves " + t.Piece
+	case "write":
+		return "# writes on " + t.Piece
+	case "say":
+		return `say "` + strings.ReplaceAll(t.Text, `"`, "'") + `"`
+	}
+	return "# " + t.Do
+}
+
+// seat writes the seat a spot belongs to.
+func (t told) seat(s *table.Spot) string {
+	if strings.HasPrefix(s.Whose, "seat ") {
+		return s.Whose
+	}
+	return quote(s.Whose)
 }
 
 type told table.Told
@@ -56,6 +149,8 @@ func (t told) picked(verb, rest string) string {
 		return verb + " " + strings.Join(quoted, ", ") + from + rest
 	case t.Which == table.Every:
 		return t.comment(verb + " all" + from + rest)
+	case t.Which == table.ByChance:
+		return t.comment(fmt.Sprintf("%s %d by chance%s%s", verb, t.Count, from, rest))
 	case t.Which != "":
 		return t.comment(fmt.Sprintf("%s %s %d%s%s", verb, t.Which, t.Count, from, rest))
 	}
@@ -80,6 +175,10 @@ func (t told) spot(s *table.Spot) string {
 	switch {
 	case s.Kind == table.Loose:
 		return "felt"
+	case s.Kind == table.Cell:
+		if i := strings.LastIndexByte(s.Name, ' '); i > 0 {
+			return quote(s.Name[:i]) + s.Name[i:]
+		}
 	case s.Owner == 0:
 		return quote(s.Name)
 	}

@@ -1,6 +1,7 @@
 package steps_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -15,7 +16,7 @@ import (
 
 func TestReadUnderstands(t *testing.T) {
 	tab := tabletest.Sample(3)
-	x, y := 120.0, 80.5
+	x, y, one := 120.0, 80.5, 1
 	for text, want := range map[string]table.Action{
 		`shuffle weather`:                       table.Shuffle{Place: "weather"},
 		`draw 2 from weather`:                   table.Draw{From: "weather", Count: 2},
@@ -31,7 +32,43 @@ func TestReadUnderstands(t *testing.T) {
 			Pick: table.Pick{From: "satchel/1", Names: []string{"Letter 03", "Fog"}}, To: table.Target{Place: "sky"}},
 		`discard 1 from my satchel onto outbox`: table.Move{
 			Pick: table.Pick{From: "satchel/1", Count: 1}, To: table.Target{Place: "outbox"}},
-		`move my dock to felt at 120 80.5`: table.Move{Pick: table.Pick{From: "dock/1"}, To: table.Target{X: &x, Y: &y}},
+		`shuffle outbox into letters`:                    table.ShuffleIn{From: "outbox", Into: "letters"},
+		`cut letters at 7`:                               table.Cut{Place: "letters", At: 7},
+		`sort my hand by group down`:                     table.Sort{Place: "satchel/1", By: "group", Down: true},
+		`separate letters by group`:                      table.Separate{Place: "letters", By: "group"},
+		`deal 3 letters to first seat, 4 to every other`: table.Deal{From: "letters", Shares: []table.Share{{Who: "first", Count: 3}, {Who: "other", Count: 4}}},
+		`deal up to 2 cards from letters to every dock`:  table.Deal{From: "letters", UpTo: true, Shares: []table.Share{{Who: "every", Count: 2}}, To: "dock"},
+		`fill every hand to 4 from letters`:              table.TopUp{From: "letters", To: 4, Every: true},
+		`exchange 2 of my hand to outbox for letters`: table.Exchange{
+			Pick: table.Pick{From: "satchel/1", Count: 2}, Away: "outbox", Draw: "letters"},
+		`take 1 by chance from letters where group = 1 and not name in ("Letter 01", "Letter 03") onto sky`: table.Move{
+			Pick: table.Pick{From: "letters", Count: 1, Which: table.ByChance, Where: &table.Filter{And: []table.Filter{
+				{Field: "group", Is: "=", Than: []string{"1"}},
+				{Not: &table.Filter{Field: "name", Is: "in", Than: []string{"Letter 01", "Letter 03"}}}}}},
+			To: table.Target{Place: "sky"}},
+		`turn 1 of weather face up onto sky`: table.All{Actions: table.Actions{
+			table.Flip{Pick: table.Pick{From: "weather", Count: 1}, Side: table.Front},
+			table.Move{Pick: table.Pick{From: "weather", Count: 1}, To: table.Target{Place: "sky"}}}},
+		`split letters at 5 to felt at 120 80.5`: table.Move{
+			Pick: table.Pick{From: "letters", Which: table.Top, Count: 5}, To: table.Target{X: &x, Y: &y}},
+		`combine weather under letters`: table.Move{
+			Pick: table.Pick{From: "weather", Which: table.Every}, To: table.Target{Place: "letters", Under: true}},
+		`spread all of weather over marsh by columns`: table.Spread{Pick: table.Pick{From: "weather", Which: table.Every}, Over: "marsh", By: "columns"},
+		`collect marsh onto weather`:                  table.Collect{From: "marsh", Onto: "weather"},
+		`move 1 of letters to marsh B3`:               table.Move{Pick: table.Pick{From: "letters", Count: 1}, To: table.Target{Place: "marsh/B3"}},
+		`gather letters and shuffle`:                  table.Gather{Deck: "letters", Shuffle: true},
+		`peek 3 of letters`:                           table.Peek{Place: "letters", Count: 3},
+		`ask Bo for 2 cards`:                          table.MakeAsk{Place: "satchel/2", For: "take", Count: 2},
+		`show 1 of my hand to Bo`:                     table.ShowCards{Pick: table.Pick{From: "satchel/1", Count: 1}, To: 2},
+		`choose first seat by chance`:                 table.First{},
+		`pass to seat 2`:                              table.Pass{To: 2},
+		`set day to 1`:                                table.SetCounter{Piece: "day", To: &one},
+		`add -1 to day`:                               table.SetCounter{Piece: "day", By: -1},
+		`roll wind`:                                   table.Roll{Pieces: []table.PieceID{"wind"}},
+		`hand postmaster to Bo`:                       table.HandMarker{Piece: "postmaster", Seat: 2},
+		`start sandglass`:                             table.RunTimer{Piece: "sandglass", Do: "start"},
+		`say "The tide is in."`:                       table.Say{Text: "The tide is in."},
+		`move my dock to felt at 120 80.5`:            table.Move{Pick: table.Pick{From: "dock/1"}, To: table.Target{X: &x, Y: &y}},
 		"# setup\n\nshuffle letters\nshuffle weather # both": table.All{Actions: table.Actions{
 			table.Shuffle{Place: "letters"}, table.Shuffle{Place: "weather"}}},
 	} {
@@ -44,7 +81,7 @@ func TestReadUnderstands(t *testing.T) {
 func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	tab := tabletest.Sample(2)
 	for text, want := range map[string]string{
-		`shufle weather`:          `line 1, column 1: expected "shuffle", "draw", "flip", "move" or "discard", found "shufle"; did you mean "shuffle"?`,
+		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, say, separate, set, show, shuffle, sort, spin, split, spread, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
 		`draw 2 from wether`:      `line 1, column 13: there is no place "wether"; did you mean "weather"?`,
 		`draw 2 weather`:          `line 1, column 8: expected "from", found "weather"`,
 		`draw 0 from weather`:     `line 1, column 6: expected a number from 1 to 1000000, found "0"`,
@@ -64,6 +101,26 @@ func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	assert.EqualError(t, err, `line 1, column 9: "my" needs a seat, and you only watch; take a seat first`)
 }
 
+// gone are deeds that end what their step speaks of.
+var gone = map[string]bool{"decline": true, "withdraw": true}
+
+// sameKind are the actions whose deed may be told by a word.
+func sameKind(do string) []string {
+	switch do {
+	case "move", "draw":
+		return []string{"move", "draw"}
+	case "top-up":
+		return []string{"draw"}
+	case "hide":
+		return []string{"show"}
+	case "spin":
+		return []string{"roll"}
+	case "start", "stop", "reset":
+		return []string{"timer"}
+	}
+	return []string{do}
+}
+
 // What the log says to the one who acted can be read again, and means an
 // action of the same kind.
 func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
@@ -75,7 +132,10 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 				continue
 			}
 			_, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""), 1000)
-			if refusal != nil || len(deeds) == 0 || deeds[0].From == nil || deeds[0].From.Kind == table.Loose {
+			if refusal != nil || len(deeds) == 0 {
+				continue
+			}
+			if from := deeds[0].From; from != nil && (from.Kind == table.Loose || from.Place == "") {
 				continue // a felt place has no name of its own
 			}
 			for viewer := table.Seat(0); viewer <= 3; viewer++ {
@@ -86,9 +146,12 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 					}
 				}
 				text := steps.Say(told)
+				if strings.HasPrefix(text, "# ") || gone[deeds[0].Do] {
+					continue // no step, or about an ask that is not there any more
+				}
 				again, err := steps.Read(text, tab, viewer)
 				require.NoError(r, err, text)
-				require.Equal(r, deeds[0].Do, table.ActionKind(again), text)
+				require.Contains(r, sameKind(deeds[0].Do), table.ActionKind(again), text)
 			}
 		}
 	})

@@ -45,6 +45,9 @@ func (w word) is(keywords ...string) bool {
 	return false
 }
 
+// signs are words by themselves, with or without space around them.
+const signs = ",()=≠!<>≤≥"
+
 // split cuts a line into words. A # begins a comment, a comma separates.
 func split(line string, number int) ([]word, error) {
 	var words []word
@@ -57,9 +60,14 @@ func split(line string, number int) ([]word, error) {
 			return words, nil
 		case unicode.IsSpace(r):
 			rest = rest[size:]
-		case r == ',':
-			words = append(words, word{text: ",", column: column})
-			rest = rest[size:]
+		case strings.ContainsRune(signs, r):
+			sign := rest[:size]
+			if next := rest[size:]; strings.HasPrefix(next, "=") && strings.ContainsRune("<>!", r) {
+				sign += "="
+			}
+			words = append(words, word{text: sign, column: column})
+			column += utf8.RuneCountInString(sign) - 1
+			rest = rest[len(sign):]
 		case r == '"':
 			text, after, closed := strings.Cut(rest[1:], `"`)
 			if !closed {
@@ -69,7 +77,7 @@ func split(line string, number int) ([]word, error) {
 			column += utf8.RuneCountInString(text) + 1
 			rest = after
 		default:
-			end := strings.IndexFunc(rest, func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(`,"#`, r) })
+			end := strings.IndexFunc(rest, func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(signs+`"#`, r) })
 			if end < 0 {
 				end = len(rest)
 			}
@@ -82,16 +90,22 @@ func split(line string, number int) ([]word, error) {
 }
 
 // keywords are the words that a name must be quoted to use.
-var keywords = map[string]bool{
-	"shuffle": true, "draw": true, "move": true, "flip": true, "from": true, "of": true, "to": true, "onto": true,
-	"under": true, "my": true, "seat": true, "top": true, "bottom": true, "all": true, "face": true, "up": true,
-	"down": true, "felt": true, "at": true, "hand": true, "discard": true, "card": true, "cards": true,
-}
+var keywords = func() map[string]bool {
+	known := map[string]bool{}
+	for _, w := range strings.Fields("from of to onto under my seat top bottom all face up down felt at hand card cards by into " +
+		"where and or not in chance first every other each over for with") {
+		known[w] = true
+	}
+	for verb := range verbs() {
+		known[verb] = true
+	}
+	return known
+}()
 
 // quote writes a name so that Read takes it for one.
 func quote(name string) string {
 	bare := name != "" && !keywords[strings.ToLower(name)] && !unicode.IsDigit(rune(name[0])) &&
-		strings.IndexFunc(name, func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(`,"#`, r) }) < 0
+		strings.IndexFunc(name, func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(signs+`"#`, r) }) < 0
 	if bare {
 		return name
 	}

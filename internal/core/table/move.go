@@ -56,7 +56,7 @@ func (a Move) plan(d *draft) *Refusal {
 
 // which is the end the pick was made from, as far as the log may say it.
 func (k Pick) which() Which {
-	if len(k.Cards) > 0 || len(k.Names) > 0 {
+	if len(k.Cards) > 0 || len(k.Names) > 0 || k.Where != nil {
 		return ""
 	}
 	return k.Which
