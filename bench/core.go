@@ -34,7 +34,7 @@ func shuffled(*bench) (ours, reference float64, unit string, err error) {
 	t := pileOf(n)
 	ours = best(7, func() {
 		for i := range times {
-			if _, _, refusal := t.Apply(1, table.Shuffle{Place: "pile"}, chance.Derive(chance.Seed{}, uint64(i), "")); refusal != nil {
+			if _, _, refusal := t.Apply(1, table.Shuffle{Place: "pile"}, chance.Derive(chance.Seed{}, uint64(i), ""), 0); refusal != nil {
 				err = fmt.Errorf("%s", refusal.Text)
 			}
 		}
@@ -59,7 +59,7 @@ func flat(*bench) (ours, reference float64, unit string, err error) {
 		s := chance.Derive(chance.Seed{}, 1, "")
 		return best(9, func() {
 			for range times {
-				edits, _, refusal := t.Apply(1, table.Draw{From: "pile"}, s)
+				edits, _, refusal := t.Apply(1, table.Draw{From: "pile"}, s, 0)
 				if refusal != nil {
 					err = fmt.Errorf("%s", refusal.Text)
 					return

@@ -61,6 +61,10 @@ type Message struct {
 	// changes
 	Places   []sight.Place   `json:"places,omitempty"`
 	Gone     []table.PlaceID `json:"gone,omitempty"`
+	Pieces   []table.Piece   `json:"pieces,omitempty"`
+	Off      []table.PieceID `json:"off,omitempty"`
+	Marker   *table.Marker   `json:"marker,omitempty"`
+	Asks     *[]table.Ask    `json:"asks,omitempty"`
 	Seats    []sight.Seat    `json:"seats,omitempty"`
 	Decks    []sight.Deck    `json:"decks,omitempty"`
 	Settings *table.Settings `json:"settings,omitempty"`

@@ -42,7 +42,7 @@ func ReadAction(text []byte) (Action, error) { return actions.read("do", text) }
 // WriteAction writes an action as JSON.
 func WriteAction(a Action) ([]byte, error) {
 	if actions.name(a) == "" {
-		return nil, errors.New("table: not a known action")
+		return nil, errors.New("table: this action is the service's own")
 	}
 	return actions.appendJSON(nil, "do", a)
 }

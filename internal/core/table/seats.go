@@ -111,8 +111,8 @@ func (a Rename) plan(d *draft) *Refusal {
 	return nil
 }
 
-// Free frees a seat; its cards stay where they are. It is the service's
-// action: the host's, or who leaves.
+// Free frees a seat; its cards stay where they are. Who sits there may, and the
+// host.
 type Free struct {
 	Seat Seat `json:"seat"`
 }
@@ -125,10 +125,16 @@ func (a Free) plan(d *draft) *Refusal {
 	if chair.Name == "" {
 		return refuse(NobodySits, "Nobody sits at seat %d.", a.Seat).with("seat", int(a.Seat))
 	}
+	if d.actor != 0 && d.actor != a.Seat && d.actor != d.table.Settings.Host {
+		return refuse(NotYours, "Only %s and the host can free seat %d.", chair.Name, a.Seat).with("seat", int(a.Seat))
+	}
 	d.lapse(a.Seat)
 	before, after := *chair, *chair
 	after.Name, after.Salt = "", ""
 	d.do(PutChair{Before: &before, After: &after})
+	if d.table.Settings.Host == a.Seat {
+		d.host(d.table.first())
+	}
 	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
 	return nil
 }

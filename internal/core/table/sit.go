@@ -1,6 +1,9 @@
 package table
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // Sit gives a free seat to a player. It is the service's action: joining a
 // room makes it.
@@ -28,6 +31,28 @@ func (a Sit) plan(d *draft) *Refusal {
 	after.Name, after.Salt = a.Name, a.Salt
 	before := *chair
 	d.do(PutChair{Before: &before, After: &after})
+	if d.table.Settings.Host == 0 { // who sits down first has the room's keys
+		d.host(a.Seat)
+	}
 	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: a.Name, Do: "sit", Count: int(a.Seat)})
 	return nil
+}
+
+// host gives a seat the room's keys.
+func (d *draft) host(seat Seat) {
+	after := d.table.Settings
+	after.Host = seat
+	d.do(PutSettings{Before: d.table.Settings, After: after})
+}
+
+// ServiceOnly reports whether an action, or one in it, is the service's own and
+// no seat's: joining a room and losing a connection make them.
+func ServiceOnly(a Action) bool {
+	switch a := a.(type) {
+	case Sit, Lapse, ring:
+		return true
+	case All:
+		return slices.ContainsFunc(a.Actions, ServiceOnly)
+	}
+	return false
 }

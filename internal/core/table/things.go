@@ -176,6 +176,7 @@ type Settings struct {
 	Wide float64 `json:"wide"`
 	High float64 `json:"high"`
 	Turn int     `json:"turn,omitempty"`
+	Host Seat    `json:"host,omitempty" doc:"The seat that has the room's keys."`
 }
 
 // Marker is the turn marker: whose turn it is, who was first, and which way it

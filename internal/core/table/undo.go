@@ -42,6 +42,9 @@ func (a Undo) plan(d *draft) *Refusal {
 	if len(d.edits) > 0 {
 		return refuse(NothingToUndo, "Undo stands alone; it is no part of a longer action.")
 	}
+	if a.Anyone && d.actor != 0 && d.actor != d.table.Settings.Host {
+		return refuse(NotYours, "Only the host can undo what others did.")
+	}
 	later := map[any]bool{}
 	for i := len(d.table.past) - 1; i >= 0 && i >= len(d.table.past)-maxPast; i-- {
 		p := &d.table.past[i]

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"reflect"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -77,6 +78,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
+	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.CreateHooks = nil // no $schema fields in the answers
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"maker": {Type: "http", Scheme: "bearer", Description: "A maker key. The first one stands in the file maker.key of the data folder."},
@@ -90,6 +92,15 @@ func (a *API) describe(router chi.Router) huma.API {
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
 	return h
+}
+
+// schemaName tells the grid of a sheet from the grid on a table.
+func schemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	if strings.HasSuffix(t.PkgPath(), "core/sheet") {
+		return "Sheet" + name
+	}
+	return name
 }
 
 // patience bounds how long a request may wait for a room or the database.

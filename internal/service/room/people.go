@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"damselfly/internal/core/sight"
+	"damselfly/internal/core/table"
 	"damselfly/internal/wire"
 )
 
@@ -71,6 +72,25 @@ func (s *state) leave(l *Listener) {
 	l.end()
 	s.empty = s.room.rooms.now()
 	s.tellHere()
+	still := slices.ContainsFunc(s.listeners, func(other *Listener) bool { return other.Seat == l.Seat })
+	if l.Seat > 0 && !still && s.busy(table.Seat(l.Seat)) {
+		s.serve(table.Lapse{Seat: table.Seat(l.Seat)})
+	}
+}
+
+// busy reports whether a seat looks into a place, or has asks to or from it.
+func (s *state) busy(seat table.Seat) bool {
+	for _, look := range s.table.Looks {
+		if look.Seat == seat {
+			return true
+		}
+	}
+	for _, ask := range s.table.Asks {
+		if ask.From == seat || ask.To == seat {
+			return true
+		}
+	}
+	return false
 }
 
 // here says which seats are connected.

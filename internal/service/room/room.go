@@ -108,6 +108,11 @@ func (r *Room) load(ctx context.Context) (*state, error) {
 		if err := json.Unmarshal(e.Deeds, &deeds); err != nil {
 			return nil, fmt.Errorf("room %s, entry %d: %w", r.ID, e.Number, err)
 		}
+		var edits table.Edits
+		if err := json.Unmarshal(e.Edits, &edits); err != nil {
+			return nil, fmt.Errorf("room %s, entry %d: %w", r.ID, e.Number, err)
+		}
+		t.Recall(table.Seat(e.Actor), edits, deeds)
 		s.remember(e, deeds)
 	}
 	return s, nil
@@ -137,6 +142,8 @@ func (r *Room) run(s *state) {
 	defer close(r.closed)
 	idle := time.NewTicker(r.rooms.options.IdleAfter/4 + time.Millisecond)
 	defer idle.Stop()
+	clock := time.NewTicker(clockTick)
+	defer clock.Stop()
 	for {
 		select {
 		case mail, open := <-r.mailbox:
@@ -147,6 +154,12 @@ func (r *Room) run(s *state) {
 			if s = r.take(s, mail); s == nil {
 				return
 			}
+		case <-clock.C:
+			if due := s.table.Due(r.rooms.now().UnixMilli()); len(due) > 0 {
+				if s = r.take(s, func(s *state) { s.serve(table.All{Actions: due}) }); s == nil {
+					return
+				}
+			}
 		case <-idle.C:
 			if len(s.listeners) == 0 && r.rooms.now().Sub(s.empty) > r.rooms.options.IdleAfter {
 				r.rooms.putAway(r)
@@ -154,6 +167,12 @@ func (r *Room) run(s *state) {
 		}
 	}
 }
+
+// clockTick is how often a room looks whether a timer has ended.
+const clockTick = 200 * time.Millisecond
+
+// serve does an action of the service itself.
+func (s *state) serve(a table.Action) { s.do(&act{action: a, answer: func(wire.Answer, error) {}}) }
 
 // take does one thing. If it panics the state is rebuilt from the records and
 // returned; other rooms do not notice.
@@ -274,7 +293,7 @@ func (s *state) perform(a *act) {
 		s.room.rooms.options.BeforeApply(s.room.ID, action)
 	}
 	number := s.last + 1
-	edits, deeds, refusal := s.table.Apply(a.actor(), action, chance.Derive(chance.Seed(s.room.record.Seed), uint64(number), s.table.Salt()))
+	edits, deeds, refusal := s.table.Apply(a.actor(), action, chance.Derive(chance.Seed(s.room.record.Seed), uint64(number), s.table.Salt()), s.room.rooms.now().UnixMilli())
 	if refusal != nil {
 		s.after(func() { a.answer(wire.Answer{}, refused(refusal)) })
 		return
@@ -310,8 +329,8 @@ func (s *state) understand(a *act) (table.Action, error) {
 	if err != nil {
 		return nil, notUnderstood(err)
 	}
-	if table.ActionKind(action) == "sit" {
-		return nil, notUnderstood(errors.New("a seat is taken by joining the room"))
+	if table.ServiceOnly(action) {
+		return nil, notUnderstood(errors.New("this action is the service's own; a seat is taken by joining the room"))
 	}
 	return s.gate.Bind(action, a.seat), nil
 }
@@ -337,6 +356,7 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 	sent := s.compose(touched, deeds, entry)
 	answer := wire.Answer{Seq: s.seq, Done: "now", Log: s.stamp(s.gate.Log(deeds, a.seat), entry)}
 	listeners := slices.Clone(s.listeners)
+	freed := freedSeats(edits)
 	s.room.rooms.journal.queue <- pending{
 		entry: &entry,
 		tell: func() {
@@ -346,6 +366,9 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 				}
 			}
 			a.answer(answer, nil)
+			for _, seat := range freed {
+				s.room.rooms.dismiss(s.room.ID, seat, listeners)
+			}
 		},
 		lost: func(err error) {
 			s.room.log.Error("a journal is written by somebody else", "error", err)
@@ -358,14 +381,24 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 	}
 }
 
+// freedSeats are the seats that edits freed.
+func freedSeats(edits table.Edits) (seats []int) {
+	for _, e := range edits {
+		if chair, ok := e.(table.PutChair); ok && chair.After != nil && chair.After.Name == "" && chair.Before != nil {
+			seats = append(seats, int(chair.After.Seat))
+		}
+	}
+	return seats
+}
+
 // compose encodes what an entry shows: once for everyone, and for each seat
 // that sees something of its own.
 func (s *state) compose(touched sight.Touched, deeds []table.Deed, entry store.Entry) sent {
 	out := sent{own: map[sight.Viewer]*Message{}, owns: map[sight.Viewer]uint64{}}
 	message := func(c sight.Changes, own uint64) *Message {
 		return encode(wire.Message{
-			Type: "changes", Seq: s.seq, Own: own, Places: c.Places, Gone: c.Gone, Seats: c.Seats, Decks: c.Decks,
-			Settings: c.Settings, Log: s.stamp(c.Log, entry),
+			Type: "changes", Seq: s.seq, Own: own, Places: c.Places, Gone: c.Gone, Pieces: c.Pieces, Off: c.Off,
+			Marker: c.Marker, Asks: c.Asks, Seats: c.Seats, Decks: c.Decks, Settings: c.Settings, Log: s.stamp(c.Log, entry),
 		})
 	}
 	public := s.gate.Changes(s.table, touched, deeds, 0)

@@ -373,6 +373,22 @@ func (r *Rooms) tellSaving(saving bool) {
 	}
 }
 
+// dismiss takes the keys of a freed seat back and lets its people go.
+func (r *Rooms) dismiss(room string, seat int, listeners []*Listener) {
+	r.work.Go(func() {
+		ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+		defer cancel()
+		if err := r.store.DropSeatKeys(ctx, room, seat); err != nil {
+			r.log.Error("taking back the keys of a freed seat", "room", room, "seat", seat, "error", err)
+		}
+		for _, l := range listeners {
+			if l.Seat == seat {
+				l.end()
+			}
+		}
+	})
+}
+
 // snapshot keeps a room's table aside, off the path of its actions.
 func (r *Rooms) snapshot(id string) {
 	r.work.Go(func() {

@@ -29,9 +29,9 @@ func (s *Store) AddSeatKey(ctx context.Context, key string, k SeatKey, at int64)
 	return err
 }
 
-// DropSeatKey forgets a seat key.
-func (s *Store) DropSeatKey(ctx context.Context, key string) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM seat_keys WHERE hash = ?", Hash(key))
+// DropSeatKeys forgets the keys of a room's seat.
+func (s *Store) DropSeatKeys(ctx context.Context, room string, seat int) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM seat_keys WHERE room = ? AND seat = ?", room, seat)
 	return err
 }
 

@@ -78,7 +78,7 @@ func TestATableIsRebuiltFromSnapshotAndJournal(t *testing.T) {
 	require.NoError(t, s.AddRoom(ctx, store.Room{ID: "r", Maker: store.Hash("maker"), Seed: make([]byte, 32), Passcode: []byte{}}, entry(t, 1, tabletest.Lay(2), nil)))
 	tab := tabletest.Sample(2)
 	for n := int64(2); n < 12; n++ {
-		edits, deeds, refusal := tab.Apply(1, table.Draw{From: "letters"}, chance.Derive(chance.Seed{}, uint64(n), ""))
+		edits, deeds, refusal := tab.Apply(1, table.Draw{From: "letters"}, chance.Derive(chance.Seed{}, uint64(n), ""), 0)
 		require.Nil(t, refusal)
 		require.NoError(t, s.Append(ctx, []store.Entry{entry(t, n, edits, deeds)}))
 		if n == 7 {
@@ -124,7 +124,7 @@ func TestKeysOpenWhatTheyAreFor(t *testing.T) {
 	got, err := s.SeatKey(ctx, "seat key")
 	require.NoError(t, err)
 	assert.Equal(t, k, got)
-	require.NoError(t, s.DropSeatKey(ctx, "seat key"))
+	require.NoError(t, s.DropSeatKeys(ctx, "r", 2))
 	_, err = s.SeatKey(ctx, "seat key")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = s.Room(ctx, "nowhere")
