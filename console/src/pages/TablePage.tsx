@@ -4,6 +4,8 @@ import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
 import type { Action, View } from "../api/client";
 import { isProblem, type Live, type RoomConnection } from "../room/live";
+import { Asks } from "../table/Asks";
+import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
 import { actsFor } from "../table/acts";
 import { myHand, nothing, stillThere } from "../table/chosen";
@@ -56,6 +58,7 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "Escape") choose(nothing);
       if (event.key === "?") setShowKeys(true);
+      if (event.key === "u" && canAct) void act({ do: "undo" });
       const wanted = canAct && actsFor(view, chosen).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
       if (wanted) void act(wanted.action);
     };
@@ -72,14 +75,18 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
       <div className="table-page" style={{ "--mm": `${millimetre}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
-          <Seats view={view} here={live.here} />
+          <Seats view={view} here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
           {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
+          <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
+          <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "undo" })}>Undo</Button>
           <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
         </header>
         <ConnectionState live={live} />
         <Mat onScale={setMillimetre} />
         <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />
         <footer className="my-side">
+          <Asks />
+          <PeekTray />
           {hand ? <Hand place={hand} /> : <p className="quiet hand-empty">You are watching. Open the link in another window to take a seat.</p>}
           <ActBar />
         </footer>

@@ -3,7 +3,7 @@ import type { Message, Place, View } from "../api/client";
 import { bare, fold } from "./fold";
 
 const place = (id: string, count: number): Place => ({ id, name: id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count });
-const view: View = { you: 1, settings: { name: "Test", wide: 900, high: 600 }, seats: [], decks: [], places: [place("a", 3), place("b", 1)] };
+const view: View = { you: 1, settings: { name: "Test", wide: 900, high: 600 }, seats: [], decks: [], places: [place("a", 3), place("b", 1)], pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 1 }], marker: {}, asks: [] };
 const line = (number: number) => ({ number, at: 0, seat: 1, who: "Ada", text: "shuffle a" });
 const seen = fold(bare, { type: "view", gate: "g", seq: 4, own: 1, view, log: [line(1)] });
 
@@ -34,6 +34,14 @@ describe("fold", () => {
 
   it("does not fold changes into nothing", () => {
     expect(fold(bare, { type: "changes", seq: 9 } as Message)).toBe(bare);
+  });
+
+  it("folds pieces, the turn marker and asks", () => {
+    const next = fold(seen, { type: "changes", seq: 5, pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 2 }], marker: { seat: 2 }, asks: [{ id: 1, from: 2, to: 1, place: "a", for: "take", count: 1 }] });
+    expect(next.view?.pieces[0]?.value).toBe(2);
+    expect(next.view?.marker.seat).toBe(2);
+    expect(next.view?.asks).toHaveLength(1);
+    expect(fold(next, { type: "changes", seq: 6, off: ["day"], asks: [] }).view).toMatchObject({ pieces: [], asks: [] });
   });
 
   it("notes who is here", () => {

@@ -1,5 +1,5 @@
 // The one source of state at a table: the view, and the changes folded into it.
-import type { LogLine, Message, Place, View } from "../api/client";
+import type { LogLine, Message, View } from "../api/client";
 
 export interface TableState {
   view: View | null;
@@ -44,7 +44,10 @@ function foldChanges(state: TableState, message: Message): TableState {
     seats: message.seats ?? state.view.seats,
     decks: message.decks ?? state.view.decks,
     settings: message.settings ?? state.view.settings,
-    places: foldPlaces(state.view.places, message.places ?? [], message.gone ?? []),
+    marker: message.marker ?? state.view.marker,
+    asks: message.asks ?? state.view.asks,
+    pieces: foldById(state.view.pieces, message.pieces ?? [], message.off ?? []),
+    places: foldById(state.view.places, message.places ?? [], message.gone ?? []),
   };
   return {
     ...state,
@@ -55,14 +58,14 @@ function foldChanges(state: TableState, message: Message): TableState {
   };
 }
 
-/** Changed places take the old one's position in the list, new ones come last. */
-function foldPlaces(old: Place[], changed: Place[], gone: string[]): Place[] {
+/** Changed things take the old one's position in the list, new ones come last. */
+function foldById<T extends { id: string }>(old: T[], changed: T[], gone: string[]): T[] {
   if (changed.length === 0 && gone.length === 0) return old;
-  const byId = new Map(changed.map((place) => [place.id, place]));
-  const kept = old.filter((place) => !gone.includes(place.id)).map((place) => {
-    const next = byId.get(place.id);
-    byId.delete(place.id);
-    return next ?? place;
+  const byId = new Map(changed.map((thing) => [thing.id, thing]));
+  const kept = old.filter((thing) => !gone.includes(thing.id)).map((thing) => {
+    const next = byId.get(thing.id);
+    byId.delete(thing.id);
+    return next ?? thing;
   });
   return [...kept, ...byId.values()];
 }

@@ -30,7 +30,7 @@ class TestSocket {
   }
 }
 
-const view: View = { you: 1, settings: { name: "Test", wide: 900, high: 600 }, seats: [], decks: [], places: [] };
+const view: View = { you: 1, settings: { name: "Test", wide: 900, high: 600 }, seats: [], decks: [], places: [], pieces: [], marker: {}, asks: [] };
 const latest = () => TestSocket.all[TestSocket.all.length - 1] as TestSocket;
 
 describe("RoomConnection", () => {

@@ -139,7 +139,7 @@ export class RoomConnection {
     const you = this.store.getState().view?.you;
     if (message.type !== "changes" || !message.seq) return;
     for (const line of message.log ?? []) {
-      if (line.seat !== you) this.notify(`${line.who}: ${line.text}`, "told");
+      if (line.seat !== you) this.notify(`${line.who}: ${line.text.replace(/^# /, "")}`, "told");
     }
   }
 

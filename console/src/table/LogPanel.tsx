@@ -42,6 +42,7 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
 
 /** A step, and behind it the cards that only who saw them can read. */
 function Said({ text }: { text: string }) {
+  if (text.startsWith("# ")) return <>{text.slice(2)}</>; // no step
   const [step, names] = text.split("  # ");
   return <>{step}{names && <em className="log-names"> {names}</em>}</>;
 }

@@ -2,6 +2,7 @@
 import { useEffect, useRef } from "react";
 import { nothing } from "./chosen";
 import { useDragging } from "./dragging";
+import { PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
 import { useTable } from "./TableContext";
 
@@ -29,7 +30,9 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
         style={{ "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high }}
         onClick={() => choose(nothing)}
       >
-        {view.places.filter((p) => p.kind !== "hand").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+        {view.places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+        {view.places.filter((p) => p.kind !== "hand" && p.kind !== "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+        {view.pieces.map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
       </div>
     </div>
   );

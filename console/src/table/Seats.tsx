@@ -1,7 +1,7 @@
 import type { Seat, View } from "../api/client";
 
 /** The seats with their players and how many cards each has in hand. */
-export function Seats({ view, here }: { view: View; here: number[] }) {
+export function Seats({ view, here, onAsk }: { view: View; here: number[]; onAsk: (seat: Seat) => void }) {
   return (
     <ul className="seats" aria-label="Seats">
       {view.seats.map((seat) => (
@@ -9,6 +9,10 @@ export function Seats({ view, here }: { view: View; here: number[] }) {
           <span className={`seat-here ${here.includes(seat.number) ? "on" : ""}`} />
           <span className="seat-name">{seat.name || `seat ${seat.number}, free`}{seat.number === view.you && " (you)"}</span>
           {seat.name && <span className="seat-cards">{inHand(view, seat)}</span>}
+          {view.marker.seat === seat.number && <span className="turn">has the turn</span>}
+          {seat.name && seat.number !== view.you && view.you > 0 && !inHand(view, seat).startsWith("0") && (
+            <button type="button" className="seat-ask" onClick={() => onAsk(seat)} aria-label={`Ask ${seat.name} for a card`}>ask</button>
+          )}
           <span className="visually-hidden">{seat.name && (here.includes(seat.number) ? "connected" : "away")}</span>
         </li>
       ))}

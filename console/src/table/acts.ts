@@ -20,12 +20,26 @@ export function actsFor(view: View, chosen: Chosen): Act[] {
     acts.push({ key: "s", label: `Shuffle ${nameOf(view, place)}`, action: { do: "shuffle", place: place.id } });
     acts.push({ key: "f", label: "Flip the top card", action: { do: "flip", from: place.id } });
     acts.push({ key: "o", label: "Turn the pile over", action: { do: "flip", from: place.id, which: "all" } });
+    acts.push({ key: "r", label: "Rotate the top card", action: { do: "rotate", from: place.id } });
+    if (view.you > 0) {
+      acts.push({ key: "p", label: "Peek at the top 3", action: { do: "peek", place: place.id, count: Math.min(3, place.count) } });
+      acts.push({ key: "c", label: "Cut", action: { do: "cut", place: place.id } });
+      const pile = view.places.find((p) => p.kind === "pile" && p.id !== place.id && p.sight === "open");
+      if (pile) acts.push({ key: "", label: `Shuffle into ${pile.name}`, action: { do: "shuffle-in", from: place.id, into: pile.id } });
+    }
     return acts;
   }
   const held = chosen.handles.map((handle) => find(view, handle)).filter((found) => found !== null);
   if (held.length === 0) return [];
   const cards = held.map((found) => found.card.handle);
-  const acts: Act[] = [{ key: "f", label: "Flip", action: { do: "flip", cards } }];
+  const acts: Act[] = [
+    { key: "f", label: "Flip", action: { do: "flip", cards } },
+    { key: "r", label: "Rotate", action: { do: "rotate", cards } },
+  ];
+  if (hand && held.every((found) => found.place.id === hand.id)) {
+    acts.push({ key: "e", label: "Show to everyone", action: { do: "show", cards } });
+    acts.push({ key: "", label: "Hide again", action: { do: "show", cards, hide: true } });
+  }
   if (hand && held.some((found) => found.place.id !== hand.id)) {
     acts.push({ key: "h", label: "To my hand", action: { do: "move", cards, to: { place: hand.id } } });
   }

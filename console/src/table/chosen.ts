@@ -46,6 +46,7 @@ export function myHand(view: View): Place | undefined {
 /** What people call a place. */
 export function nameOf(view: View, place: Place): string {
   if (place.kind === "loose") return place.count > 1 ? "a pile on the felt" : "a card on the felt";
+  if (place.kind === "cell") return place.name;
   if (place.kind === "hand" && place.owner === view.you) return "my hand";
   if (!place.owner) return place.name;
   if (place.owner === view.you) return `my ${place.name}`;

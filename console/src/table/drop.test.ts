@@ -13,7 +13,11 @@ const view: View = {
   settings: { name: "Test", wide: 900, high: 600 },
   seats: [{ number: 1, name: "Ada", colour: "teal" }, { number: 2, name: "Bo", colour: "red" }],
   decks: [],
+  pieces: [],
+  marker: {},
+  asks: [],
   places: [
+    lay({ id: "moorings", kind: "grid", grid: { shape: "square", columns: 6, rows: 4 } }),
     lay({ id: "weather", cards: [card("w")], count: 5 }),
     lay({ id: "sky", kind: "row", cards: [card("a"), card("b")] }),
     lay({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }),
@@ -32,6 +36,11 @@ describe("dropOn", () => {
     expect(dropOn(view, dragged, { x: 10.4, y: 20.6 })).toEqual({
       action: { do: "move", cards: ["h"], to: { x: 10, y: 21 } }, hint: "onto the felt",
     });
+  });
+
+  it("finds the cells of a grid, though no card lies there yet", () => {
+    expect(dropOn(view, dragged, { place: "moorings/B3", index: 0 })).toMatchObject({ hint: "onto moorings B3", action: { to: { place: "moorings/B3" } } });
+    expect(dropOn(view, dragged, { place: "moorings", index: 0 })).toBeNull();
   });
 
   it("names an index only where one sees the order", () => {
@@ -76,11 +85,11 @@ describe("actsFor", () => {
     const pile = actsFor(view, { handles: [], place: "weather" });
     expect(pile.map((a) => a.label)).toContain("Shuffle weather");
     expect(new Set(pile.map((a) => a.key)).size).toBe(pile.length);
-    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "To my hand", "Onto weather", "Onto outbox"]);
+    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "Rotate", "To my hand", "Onto weather", "Onto outbox"]);
     expect(actsFor(view, nothing)).toEqual([]);
   });
 
   it("offers a spectator no hand", () => {
-    expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" }).map((a) => a.key)).toEqual(["s", "f", "o"]);
+    expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" }).map((a) => a.key)).toEqual(["s", "f", "o", "r"]);
   });
 });

@@ -24,8 +24,9 @@ export function dropOn(view: View, dragged: Dragged, under: Under): Drop | null 
     return { action: { do: "move", ...pick, to: { x: Math.round(under.x), y: Math.round(under.y) } }, hint: "onto the felt" };
   }
   const place = view.places.find((p) => p.id === under.place);
-  if (!place) return null;
-  const stacked = place.kind === "pile" || place.kind === "loose";
+  if (!place) return dropOnCell(view, pick, under.place);
+  if (place.kind === "grid") return null;
+  const stacked = place.kind === "pile" || place.kind === "loose" || place.kind === "cell";
   if (stacked && place.id === dragged.from) return null;
   const name = nameOf(view, place);
   if (stacked) {
@@ -36,6 +37,14 @@ export function dropOn(view: View, dragged: Dragged, under: Under): Drop | null 
   const to = inOrder ? { place: place.id, index: under.index } : { place: place.id };
   const between = inOrder && under.index > 0 && under.index < (place.cards?.length ?? 0);
   return { action: { do: "move", ...pick, to }, hint: between ? `into ${name}, between these` : `into ${name}` };
+}
+
+/** A cell of a grid is there though no card lies on it. */
+function dropOnCell(view: View, pick: object, id: string): Drop | null {
+  const [of, cell] = id.split("/");
+  const grid = view.places.find((p) => p.id === of && p.kind === "grid");
+  if (!grid || !cell) return null;
+  return { action: { do: "move", ...pick, to: { place: id } }, hint: `onto ${grid.name} ${cell}` };
 }
 
 /** The index a card dropped at x gets among cards whose middles lie at these. */

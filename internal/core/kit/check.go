@@ -44,6 +44,7 @@ func (k *Kit) check() error {
 		note("$.decks", "the decks have %d cards; a kit may have %d", cards, MaxCards)
 	}
 	k.checkTable(note)
+	k.checkPieces(note)
 	return errors.Join(all...)
 }
 
@@ -64,7 +65,7 @@ func (k *Kit) checkDeck(key string, note noter) (cards int) {
 	if d.Back == (Face{}) {
 		note(path+".back", "say what is on the back: a cell of the sheet, or a file")
 	}
-	if z := k.zone(d.Home); z == nil || z.Each != "" {
+	if z := k.zone(d.Home); z == nil || z.Each != "" || z.Kind == "grid" {
 		note(path+".home", "home must be one of the table's zones that is not for each seat; %q is not", d.Home)
 	}
 	keys := map[string]int{}
@@ -113,7 +114,8 @@ func (k *Kit) checkTable(note noter) {
 			note(path+".key", "two zones have the key %q", z.Key)
 		}
 		keys[z.Key] = true
-		oneOf(note, path+".kind", z.Kind, "pile", "row", "hand")
+		oneOf(note, path+".kind", z.Kind, "pile", "row", "grid", "hand")
+		checkGrid(note, path, z)
 		oneOf(note, path+".each", z.Each, "", "seat")
 		oneOf(note, path+".sight", z.Sight, "", "open", "owner", "none")
 		oneOf(note, path+".arrival", z.Arrival, "", "as-it-is", "front", "back")
@@ -128,6 +130,60 @@ func (k *Kit) checkTable(note noter) {
 		}
 		pair(note, path+".at", z.At, 0, 20_000)
 		pair(note, path+".size", z.Size, 5, 20_000)
+	}
+}
+
+func checkGrid(note noter, path string, z Zone) {
+	switch {
+	case (z.Kind == "grid") != (z.Grid != nil):
+		note(path, "zone %q: kind grid and grid: {shape, columns, rows} go together", z.Key)
+	case z.Grid != nil:
+		oneOf(note, path+".grid.shape", z.Grid.Shape, "square", "square4", "hex")
+		if g := z.Grid; g.Columns < 1 || g.Rows < 1 || g.Columns*g.Rows > maxCells {
+			note(path+".grid", "a grid has 1 to %d cells, not %d × %d", maxCells, g.Columns, g.Rows)
+		}
+	}
+}
+
+// Limits of what lies on a table beside zones.
+const (
+	maxCells  = 2500
+	maxPieces = 500
+)
+
+var pieceKinds = []string{"counter", "die", "spinner", "token", "marker", "timer", "note"}
+
+func (k *Kit) checkPieces(note noter) {
+	if len(k.Table.Pieces) > maxPieces {
+		note("$.table.pieces", "the table has %d pieces; it may have %d", len(k.Table.Pieces), maxPieces)
+		return
+	}
+	keys := map[string]bool{}
+	for i, p := range k.Table.Pieces {
+		path := fmt.Sprintf("$.table.pieces[%d]", i)
+		if !keyShape.MatchString(p.Key) || keys[p.Key] {
+			note(path, "piece %d needs a key of its own, of small letters, digits and hyphens; it says %q", i+1, p.Key)
+		}
+		keys[p.Key] = true
+		oneOf(note, path+".kind", p.Kind, pieceKinds...)
+		if pair(note, path+".at", p.At, 0, 20_000); p.At == nil {
+			note(path, "piece %q needs a place: at: [x, y] in millimetres", p.Key)
+		}
+		switch {
+		case (p.Kind == "die" || p.Kind == "spinner") && (len(p.Faces) < 2 || len(p.Faces) > 100):
+			note(path, "%q needs 2 to 100 faces, not %d", p.Key, len(p.Faces))
+		case p.Kind == "timer" && (p.Seconds < 1 || p.Seconds > 86_400):
+			note(path, "%q needs seconds from 1 to 86400, not %d", p.Key, p.Seconds)
+		case p.Kind == "token" && (len(p.Files) < 1 || len(p.Files) > 2):
+			note(path, "%q needs files: one or two pictures", p.Key)
+		case p.Least != nil && p.Most != nil && (*p.Least > *p.Most || p.Value < *p.Least || p.Value > *p.Most):
+			note(path, "%q: the value must lie between least and most", p.Key)
+		case len(p.Text) > 4000:
+			note(path+".text", "a note has 4000 bytes at most, not %d", len(p.Text))
+		}
+	}
+	if k.Table.Turn < 0 || k.Table.Turn > 180 {
+		note("$.table.turn", "one turn is 1 to 180 degrees, not %d", k.Table.Turn)
 	}
 }
 

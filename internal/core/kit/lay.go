@@ -3,7 +3,9 @@ package kit
 import (
 	"cmp"
 	"fmt"
+	"slices"
 
+	"damselfly/internal/core/grid"
 	"damselfly/internal/core/table"
 )
 
@@ -16,7 +18,7 @@ var colours = []string{
 // Lay gives the edits that lay a table for a number of seats: its zones, and
 // every deck face down at its home, in the order of its designs.
 func (m Made) Lay(seats int) table.Edits {
-	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1]}
+	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn}
 	edits := table.Edits{table.PutSettings{After: settings}}
 	for seat := 1; seat <= seats; seat++ {
 		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Colour: colours[seat-1]}})
@@ -33,6 +35,9 @@ func (m Made) Lay(seats int) table.Edits {
 			p.X, p.Y = m.edge(seat, seats, p.High)
 			edits = append(edits, put(p))
 		}
+	}
+	for _, p := range m.Table.Pieces {
+		edits = append(edits, table.PutPiece{After: m.piece(p)})
 	}
 	card := table.CardID(0)
 	for _, d := range m.Decks {
@@ -63,14 +68,42 @@ func (m Made) place(z Zone) table.Place {
 	if z.Arrival != "as-it-is" {
 		p.Arrival.Side = table.Side(z.Arrival)
 	}
+	if z.Grid != nil {
+		p.Grid = &grid.Grid{Shape: grid.Shape(z.Grid.Shape), Columns: z.Grid.Columns, Rows: z.Grid.Rows}
+	}
 	if z.At != nil {
 		p.X, p.Y = z.At[0], z.At[1]
 	}
 	p.Wide, p.High = m.largest()
+	if p.Grid != nil {
+		columns, rows := p.Grid.Size()
+		p.Wide, p.High = p.Wide*columns, p.High*rows
+	}
 	if z.Size != nil {
 		p.Wide, p.High = z.Size[0], z.Size[1]
 	}
 	return p
+}
+
+// piece is a piece as it is laid.
+func (m Made) piece(p Piece) *table.Piece {
+	laid := &table.Piece{
+		ID: table.PieceID(p.Key), Name: cmp.Or(p.Name, p.Key), Kind: table.PieceKind(p.Kind), X: p.At[0], Y: p.At[1],
+		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: p.Text,
+		Length: int64(p.Seconds) * 1000, Left: int64(p.Seconds) * 1000, Faces: m.Tokens[p.Key],
+	}
+	if p.Kind == "token" {
+		laid.Side = table.Front
+	}
+	for _, face := range p.Faces {
+		known := slices.IndexFunc(laid.Sectors, func(s table.Sector) bool { return s.Name == face })
+		if known < 0 {
+			laid.Sectors = append(laid.Sectors, table.Sector{Name: face, Weight: 1})
+		} else {
+			laid.Sectors[known].Weight++
+		}
+	}
+	return laid
 }
 
 // largest is the size that holds a card of any deck.

@@ -22,6 +22,8 @@ type Made struct {
 	Seats int        `json:"seats"`
 	Decks []MadeDeck `json:"decks"`
 	Table Table      `json:"table"`
+
+	Tokens map[string][]table.Picture `json:"tokens,omitempty"` // sides by piece key
 }
 
 // MadeDeck is a deck with its pictures, and its copies in the order of its
@@ -67,6 +69,7 @@ func (k *Kit) Make() (*Result, error) {
 			m.deck(key)
 		}
 		m.warnOfUnusedCells()
+		m.tokens()
 	}
 	if len(m.mistakes) > 0 {
 		for _, w := range m.result.Warnings { // often the cause: a cell is empty because the grid is wrong
@@ -157,7 +160,7 @@ func (m *maker) deck(key string) {
 		}
 		made.Designs[design.Key] = table.Design{
 			Key: design.Key, Name: cmp.Or(design.Name, design.Key), Back: back,
-			Front: m.result.Pictures.AddCell(from.picture, from.report.Grid, design.Cell),
+			Front: m.result.Pictures.AddCell(from.picture, from.report.Grid, design.Cell), Fields: texts(design.Fields),
 		}
 		made.Copies = append(made.Copies, Copies{design.Key, design.copies()})
 	}
@@ -165,6 +168,35 @@ func (m *maker) deck(key string) {
 		m.mistake(path, "the deck %q has no cards", key)
 	}
 	m.result.Made.Decks = append(m.result.Made.Decks, made)
+}
+
+// texts writes the values of fields as YAML writes them.
+func texts(fields map[string]any) map[string]string {
+	if len(fields) == 0 {
+		return nil
+	}
+	all := map[string]string{}
+	for name, value := range fields {
+		all[name] = fmt.Sprint(value)
+	}
+	return all
+}
+
+// tokens stores the pictures of tokens.
+func (m *maker) tokens() {
+	for _, p := range m.kit.Table.Pieces {
+		for _, file := range p.Files {
+			picture, err := m.picture(file)
+			if err != nil {
+				m.mistakes = append(m.mistakes, err)
+				continue
+			}
+			if m.result.Made.Tokens == nil {
+				m.result.Made.Tokens = map[string][]table.Picture{}
+			}
+			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.result.Pictures.Add(picture))
+		}
+	}
 }
 
 // size is the size of a card in millimetres: as given, or the short side 63

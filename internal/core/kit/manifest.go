@@ -81,19 +81,48 @@ type Design struct {
 	Key    string `yaml:"key"`
 	Name   string `yaml:"name"`
 	Copies *int   `yaml:"copies"` // 1 if left out
+
+	Fields map[string]any `yaml:"fields"` // to filter and sort by
 }
 
 // Table is how a table is laid.
 type Table struct {
-	Size  []float64 `yaml:"size"` // millimetres
-	Zones []Zone    `yaml:"zones"`
+	Size   []float64 `yaml:"size"` // millimetres
+	Turn   int       `yaml:"turn"` // degrees that one turn of a card turns it; 90 if left out
+	Zones  []Zone    `yaml:"zones"`
+	Pieces []Piece   `yaml:"pieces"`
+}
+
+// Piece is what is not a card.
+type Piece struct {
+	Key   string    `yaml:"key"`
+	Name  string    `yaml:"name"` // the key if left out
+	Kind  string    `yaml:"kind"` // counter, die, spinner, token, marker, timer or note
+	At    []float64 `yaml:"at"`
+	Value int       `yaml:"value"` // of a counter
+	Step  int       `yaml:"step"`
+	Least *int      `yaml:"least"`
+	Most  *int      `yaml:"most"`
+	Faces []string  `yaml:"faces"` // of a die or spinner; a face named twice is twice as likely
+	Files []string  `yaml:"files"` // of a token: one or two pictures
+
+	Seconds int    `yaml:"seconds"` // of a timer
+	Text    string `yaml:"text"`    // of a note
+}
+
+// Grid is how many cells a zone of kind grid has.
+type Grid struct {
+	Shape   string `yaml:"shape"` // square, square4 or hex
+	Columns int    `yaml:"columns"`
+	Rows    int    `yaml:"rows"`
 }
 
 // Zone is a place on the table, or one for each seat.
 type Zone struct {
 	Key      string    `yaml:"key"`
 	Name     string    `yaml:"name"` // the key if left out
-	Kind     string    `yaml:"kind"` // pile, row or hand
+	Kind     string    `yaml:"kind"` // pile, row, grid or hand
+	Grid     *Grid     `yaml:"grid"` // of a grid
 	Each     string    `yaml:"each"` // "seat": one for each
 	Sight    string    `yaml:"sight"`
 	Arrival  string    `yaml:"arrival"` // as-it-is, front or back

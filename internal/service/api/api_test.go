@@ -224,7 +224,7 @@ func TestAKitThatLooksWrongIsKeptOnlyWhenAsked(t *testing.T) {
 		require.NoError(t, err)
 		text, err := io.ReadAll(file)
 		require.NoError(t, err)
-		files[name] = &fstest.MapFile{Data: bytes.Replace(text, []byte("      - {cell: 12, key: ice, name: Ice}\n"), nil, 1)}
+		files[name] = &fstest.MapFile{Data: bytes.Replace(text, []byte("      - {cell: 12, key: ice, name: Ice, fields: {wind: 0}}\n"), nil, 1)}
 	}
 	var zip bytes.Buffer
 	require.NoError(t, kit.Zip(files, &zip))

@@ -1,0 +1,24 @@
+// What I am looking at, in a tray that only I see; the topmost card first.
+import Button from "react-bootstrap/Button";
+import { nameOf } from "./chosen";
+import { HeldCard } from "./HeldCard";
+import { useTable } from "./TableContext";
+
+export function PeekTray() {
+  const { view, chosen, act, canAct } = useTable();
+  return view.places.filter((p) => p.looker === view.you && view.you > 0).map((place) => {
+    const cards = [...(place.cards ?? [])].reverse();
+    const picked = cards.map((c) => c.handle).filter((handle) => chosen.handles.includes(handle));
+    return (
+      <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
+        <strong>Top of {nameOf(view, place)}</strong>
+        <div className="peek-cards">{cards.map((card) => <HeldCard key={card.handle} card={card} place={place} />)}</div>
+        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
+          onClick={() => void act({ do: "arrange", place: place.id, top: [...picked].reverse() })}>Chosen on top</Button>
+        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
+          onClick={() => void act({ do: "arrange", place: place.id, under: picked })}>Chosen underneath</Button>
+        <Button size="sm" disabled={!canAct} onClick={() => void act({ do: "close", place: place.id })}>Close</Button>
+      </section>
+    );
+  });
+}
