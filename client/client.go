@@ -41,6 +41,12 @@ type (
 	View       = sight.View
 	Answer     = wire.Answer
 	LogLine    = wire.LogLine
+	Piece      = table.Piece
+	PieceID    = table.PieceID
+	PlaceID    = table.PlaceID
+	CardID     = table.CardID // in what a client sends and gets always a handle
+	Filter     = table.Filter
+	Share      = table.Share
 	Message    = wire.Message
 )
 

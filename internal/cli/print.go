@@ -111,7 +111,7 @@ func (a *app) printLines(lines []client.LogLine) {
 	ink := a.ink()
 	for _, line := range lines {
 		at := time.UnixMilli(line.At).Format("15:04:05")
-		fmt.Fprintf(a.out, "%s  %s  %s\n", ink.faint.Render(at), ink.strong.Render(fmt.Sprintf("%-10s", line.Who)), line.Text)
+		fmt.Fprintf(a.out, "%s  %s  %s\n", ink.faint.Render(at), ink.strong.Render(fmt.Sprintf("%-10s", line.Who)), strings.TrimPrefix(line.Text, "# "))
 	}
 }
 
@@ -129,6 +129,9 @@ func (a *app) printLook(room string, look client.Look) {
 	var hand *sight.Place
 	slices.SortStableFunc(v.Places, func(a, b sight.Place) int { return a.Owner - b.Owner }) // what is everyone's first
 	for i, p := range v.Places {
+		if p.Kind == "grid" && p.Count == 0 {
+			continue // its cells are places of their own
+		}
 		if p.Kind == "hand" {
 			if p.Owner == int(v.You) {
 				hand = &v.Places[i]
@@ -138,9 +141,54 @@ func (a *app) printLook(room string, look client.Look) {
 		rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p)})
 	}
 	a.printTable("The table is bare.", []string{"place", "kind", "cards", "in view"}, rows)
+	a.printPieces(v)
 	if hand != nil {
 		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand))
 	}
+}
+
+// printPieces writes each piece with what it shows, and asks that wait.
+func (a *app) printPieces(v client.View) {
+	var all []string
+	for _, p := range v.Pieces {
+		if shows := pieceShows(v, p); shows != "" {
+			all = append(all, p.Name+" "+a.ink().good.Render(shows))
+		}
+	}
+	if len(all) > 0 {
+		fmt.Fprintln(a.out, strings.Join(all, ", "))
+	}
+	for _, ask := range v.Asks {
+		what := "for"
+		if ask.For == "peek" {
+			what = "to show"
+		}
+		fmt.Fprintf(a.out, "%s asks %s %s %s.\n", v.Seats[ask.From-1].Name, v.Seats[ask.To-1].Name, what, plural(ask.Count, "card"))
+	}
+}
+
+func pieceShows(v client.View, p client.Piece) string {
+	switch p.Kind {
+	case "counter":
+		return fmt.Sprint(p.Value)
+	case "die", "spinner":
+		if p.Up > 0 {
+			return p.Sectors[p.Up-1].Name
+		}
+	case "marker":
+		if p.Seat > 0 {
+			return "at " + v.Seats[p.Seat-1].Name
+		}
+	case "timer":
+		left := p.Left
+		if p.Ends > 0 {
+			left = max(p.Ends-time.Now().UnixMilli(), 0)
+		}
+		return (time.Duration(left) * time.Millisecond).Round(time.Second).String()
+	case "note":
+		return fmt.Sprintf("%q", p.Text)
+	}
+	return ""
 }
 
 func (a *app) printSeats(look client.Look) {
@@ -159,6 +207,9 @@ func (a *app) printSeats(look client.Look) {
 			if p.Kind == "hand" && p.Owner == s.Number {
 				count += p.Count
 			}
+		}
+		if int(v.Marker.Seat) == s.Number {
+			state = strings.TrimSpace(state + " " + ink.strong.Render("turn"))
 		}
 		rows = append(rows, []string{fmt.Sprint(s.Number), name, plural(count, "card"), state})
 	}

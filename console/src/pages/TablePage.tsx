@@ -85,8 +85,7 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
         <Mat onScale={setMillimetre} />
         <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />
         <footer className="my-side">
-          <Asks />
-          <PeekTray />
+          <div className="over-hand"><Asks /><PeekTray /></div>
           {hand ? <Hand place={hand} /> : <p className="quiet hand-empty">You are watching. Open the link in another window to take a seat.</p>}
           <ActBar />
         </footer>

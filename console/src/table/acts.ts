@@ -1,6 +1,6 @@
 // What can be done with what is chosen. Each act has a key.
 import type { Action, View } from "../api/client";
-import { find, myHand, nameOf, type Chosen } from "./chosen";
+import { find, myHand, type Chosen } from "./chosen";
 
 export interface Act {
   key: string;
@@ -14,15 +14,15 @@ export function actsFor(view: View, chosen: Chosen): Act[] {
   if (place) {
     const acts: Act[] = [];
     if (hand) {
-      acts.push({ key: "d", label: "Draw 1 to my hand", action: { do: "draw", from: place.id, count: 1 } });
+      acts.push({ key: "d", label: "Draw 1", action: { do: "draw", from: place.id, count: 1 } });
       if (place.count > 2) acts.push({ key: "3", label: "Draw 3", action: { do: "draw", from: place.id, count: 3 } });
     }
-    acts.push({ key: "s", label: `Shuffle ${nameOf(view, place)}`, action: { do: "shuffle", place: place.id } });
-    acts.push({ key: "f", label: "Flip the top card", action: { do: "flip", from: place.id } });
-    acts.push({ key: "o", label: "Turn the pile over", action: { do: "flip", from: place.id, which: "all" } });
-    acts.push({ key: "r", label: "Rotate the top card", action: { do: "rotate", from: place.id } });
+    acts.push({ key: "s", label: "Shuffle", action: { do: "shuffle", place: place.id } });
+    acts.push({ key: "f", label: "Flip top", action: { do: "flip", from: place.id } });
+    acts.push({ key: "o", label: "Turn over", action: { do: "flip", from: place.id, which: "all" } });
+    acts.push({ key: "r", label: "Rotate top", action: { do: "rotate", from: place.id } });
     if (view.you > 0) {
-      acts.push({ key: "p", label: "Peek at the top 3", action: { do: "peek", place: place.id, count: Math.min(3, place.count) } });
+      acts.push({ key: "p", label: "Peek at 3", action: { do: "peek", place: place.id, count: Math.min(3, place.count) } });
       acts.push({ key: "c", label: "Cut", action: { do: "cut", place: place.id } });
       const pile = view.places.find((p) => p.kind === "pile" && p.id !== place.id && p.sight === "open");
       if (pile) acts.push({ key: "", label: `Shuffle into ${pile.name}`, action: { do: "shuffle-in", from: place.id, into: pile.id } });

@@ -117,7 +117,7 @@ func (m Made) largest() (wide, high float64) {
 // edge is where a seat's zones lie: the first half of the seats along the
 // lower edge, the others along the upper one, evenly spread.
 func (m Made) edge(seat, seats int, high float64) (x, y float64) {
-	const rim = 22 // millimetres
+	const rim = 30 // millimetres
 	lower := (seats + 1) / 2
 	index, of := seat-1, lower
 	y = m.Table.Size[1] - high/2 - rim

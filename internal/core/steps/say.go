@@ -92,7 +92,9 @@ func (t told) talk() string {
 			return fmt.Sprintf("ask %s to show %d", t.seat(t.From), t.Count)
 		}
 		return fmt.Sprintf("ask %s for %d", t.seat(t.From), t.Count)
-	case "decline", "withdraw", "undo":
+	case "undo":
+		return "undo  # " + t.Text
+	case "decline", "withdraw":
 		return t.Do
 	case "pass":
 		return "pass to " + t.seat(t.To)

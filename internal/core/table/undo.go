@@ -6,8 +6,8 @@ import "reflect"
 type past struct {
 	actor  Seat
 	edits  Edits
-	told   bool // whether the log has a line of it
-	undone bool // or an undo itself, which is not undone
+	told   string // the word of its line in the log, if it has one
+	undone bool   // or an undo itself, which is not undone
 }
 
 // maxPast is how many actions can be undone.
@@ -16,7 +16,10 @@ const maxPast = 100
 // Recall notes an action that was done, so that it can be undone. Apply does;
 // who rebuilds a table from its journal does for the last entries.
 func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
-	p := past{actor: actor, edits: edits, told: len(deeds) > 0}
+	p := past{actor: actor, edits: edits}
+	if len(deeds) > 0 {
+		p.told = deeds[0].Do
+	}
 	if len(deeds) == 1 && deeds[0].Do == "undo" {
 		p.undone = true
 		for i := len(t.past) - 1; i >= 0; i-- {
@@ -65,8 +68,8 @@ func (a Undo) plan(d *draft) *Refusal {
 		for _, e := range Inverse(p.edits) {
 			d.do(e)
 		}
-		if p.told {
-			d.tell(Deed{Do: "undo"})
+		if p.told != "" {
+			d.tell(Deed{Do: "undo", Text: p.told})
 		}
 		return nil
 	}

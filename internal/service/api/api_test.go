@@ -187,7 +187,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		code, detail      string
 	}{
 		"empty pile":      {"POST", acts, ada.Key, `{"action":{"do":"draw","from":"outbox","count":3}}`, 409, "too-few-cards", "outbox has 0 cards, you asked for 3."},
-		"unknown zone":    {"POST", acts, ada.Key, `{"steps":"shuffle attic"}`, 400, "not-understood", `line 1, column 9: there is no place "attic"; there is "my hand", "dock", "outbox", "satchel", "sky" or "weather"`},
+		"unknown zone":    {"POST", acts, ada.Key, `{"steps":"shuffle attic"}`, 400, "not-understood", `line 1, column 9: there is no place "attic"; there is "my hand", "dock", "moorings", "outbox", "satchel", "sky" or "weather"`},
 		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
 		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
 		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", which is none of ` + strings.Join(table.ActionKinds(), ", ")},

@@ -110,9 +110,12 @@ func (s *state) here() wire.Message {
 
 func (s *state) tellHere() {
 	m := encode(s.here())
-	for _, l := range s.listeners {
-		l.send(m)
-	}
+	listeners := slices.Clone(s.listeners)
+	s.after(func() {
+		for _, l := range listeners {
+			l.send(m)
+		}
+	})
 }
 
 // farewell lets everyone go.
