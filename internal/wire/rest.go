@@ -105,3 +105,17 @@ type Joined struct {
 type Log struct {
 	Lines []LogLine `json:"lines"`
 }
+
+// OpenDeck asks for a shuffled deck without a table of one's own.
+type OpenDeck struct {
+	Kit    string `json:"kit" minLength:"1" doc:"Id or name of a kit of yours."`
+	Deck   string `json:"deck" minLength:"1" doc:"The key of one of its decks."`
+	Copies int    `json:"copies,omitempty" minimum:"0" maximum:"1000" doc:"How many copies of the whole deck; 1 if left out."`
+}
+
+// Deck is a shuffled deck and the key to act on it.
+type Deck struct {
+	Room  string `json:"room"`
+	Key   string `json:"key"`
+	Cards int    `json:"cards"`
+}

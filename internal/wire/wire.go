@@ -49,7 +49,7 @@ type LogLine struct {
 // Message is what the service sends over a socket. Type says which of the
 // other fields are there.
 type Message struct {
-	Type string `json:"type" enum:"view,changes,answer,here,notice,pulse"`
+	Type string `json:"type" enum:"view,changes,answer,here,notice,grip,pulse"`
 
 	// view and changes
 	Gate string      `json:"gate,omitempty"` // names the life of the room in which Seq counts
@@ -78,6 +78,10 @@ type Message struct {
 	Here     []int `json:"here,omitempty"`
 	Watching int   `json:"watching,omitempty"` // spectators
 
+	// grip: a seat drags these cards, or with none has let go
+	Seat  int            `json:"seat,omitempty"`
+	Cards []table.CardID `json:"cards,omitempty"` // handles
+
 	// notice
 	Code string `json:"code,omitempty"`
 	Text string `json:"text,omitempty"`
@@ -97,6 +101,13 @@ type Hello struct {
 type Act struct {
 	Type string `json:"type" enum:"act"`
 	Request
+}
+
+// Grip claims cards while they are dragged; with none it lets go. It lapses
+// after some seconds without another one.
+type Grip struct {
+	Type  string         `json:"type" enum:"grip"`
+	Cards []table.CardID `json:"cards" doc:"Handles."`
 }
 
 // Look is a view as REST gives it.

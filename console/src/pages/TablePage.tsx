@@ -67,8 +67,8 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
   }, [view, chosen, act, canAct]);
 
   const parts = useMemo<TableParts>(
-    () => ({ view, chosen, choose, act, canAct, millimetre }),
-    [view, chosen, act, canAct, millimetre],
+    () => ({ view, chosen, choose, act, canAct, millimetre, grip: (cards) => connection.grip(cards), grips: live.grips }),
+    [view, chosen, act, canAct, millimetre, connection, live.grips],
   );
   return (
     <TableContext value={parts}>

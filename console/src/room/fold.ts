@@ -6,12 +6,14 @@ export interface TableState {
   log: LogLine[];
   here: number[];
   watching: number;
+  /** What others are dragging, by their seat. */
+  grips: Record<number, string[]>;
   gate: string;
   seq: number;
   own: number;
 }
 
-export const bare: TableState = { view: null, log: [], here: [], watching: 0, gate: "", seq: 0, own: 0 };
+export const bare: TableState = { view: null, log: [], here: [], watching: 0, grips: {}, gate: "", seq: 0, own: 0 };
 
 /** How many lines of the log are kept. */
 const logLength = 300;
@@ -30,6 +32,8 @@ export function fold(state: TableState, message: Message): TableState {
       };
     case "changes":
       return foldChanges(state, message);
+    case "grip":
+      return { ...state, grips: { ...state.grips, [message.seat ?? 0]: message.cards ?? [] } };
     case "here":
       return { ...state, here: message.here ?? [], watching: message.watching ?? 0 };
     default:

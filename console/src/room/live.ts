@@ -72,6 +72,11 @@ export class RoomConnection {
     });
   }
 
+  /** Claims cards while they are dragged; none lets go. */
+  grip(cards: string[]): void {
+    if (this.store.getState().connection === "live") this.socket?.send(JSON.stringify({ type: "grip", cards }));
+  }
+
   notify(text: string, kind: Notice["kind"]): void {
     const notice = { id: this.nextNotice++, text, kind };
     this.store.setState((s) => ({ notices: [...s.notices.slice(-3), notice] }));

@@ -17,7 +17,8 @@ interface Props {
 }
 
 export function HeldCard({ card, place, style, onChoose, label }: Props) {
-  const { view, chosen, choose, act, canAct, millimetre } = useTable();
+  const { view, chosen, choose, act, canAct, millimetre, grip, grips } = useTable();
+  const holder = view.seats.find((s) => grips[s.number]?.includes(card.handle));
   const lifted = useDragging(({ dragging }) => dragging?.handles.includes(card.handle) ?? false);
   const isChosen = chosen.handles.includes(card.handle);
   const deck = view.decks.find((d) => d.key === card.deck);
@@ -31,6 +32,7 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
           return;
         }
         const handles = isChosen ? chosen.handles : [card.handle];
+        grip(handles);
         setDragging({ handles, from: place.id, card, deck, x, y, startX, startY, drop: null, over: null, state: "moving" });
       }
       const dragging = useDragging.getState().dragging;
@@ -41,11 +43,16 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
       if (!last) return;
       event.preventDefault();
       if (!drop) {
+        grip([]);
         springBack();
         return;
       }
       setDragging({ state: "waiting", over: null });
-      void act(drop.action).then((done) => (done ? setDragging(null) : springBack()));
+      void act(drop.action).then((done) => {
+        if (done) setDragging(null);
+        else springBack();
+        grip([]);
+      });
     },
     { filterTaps: true, pointer: { keys: false } },
   );
@@ -54,13 +61,14 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
   return (
     <div
       {...bind()}
-      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""}`}
+      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""} ${holder ? "gripped" : ""}`}
       data-handle={card.handle}
       role="button"
       tabIndex={0}
       aria-pressed={isChosen}
       aria-label={label ?? cardName(card)}
-      style={style}
+      style={holder ? { ...style, "--seat": holder.colour } : style}
+      title={holder ? `${holder.name} is holding this` : undefined}
       onClick={(e) => {
         e.stopPropagation();
         pick(e.shiftKey || e.ctrlKey || e.metaKey);

@@ -9,6 +9,10 @@ export interface TableParts {
   choose: (chosen: Chosen) => void;
   /** Resolves to whether it was done; a refusal has been shown already. */
   act: (action: Action) => Promise<boolean>;
+  /** Claims cards while they are dragged; none lets go. */
+  grip: (cards: string[]) => void;
+  /** What others are dragging, by their seat. */
+  grips: Record<number, string[]>;
   /** Whether acting is possible now: one has a seat and the connection lives. */
   canAct: boolean;
   /** Pixels of a millimetre of the table. */

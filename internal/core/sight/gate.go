@@ -1,6 +1,7 @@
 // Package sight is the one gate between a table and the people at it.
 //
-// View and Changes are the only functions whose results may leave the service.
+// View and Changes are the only functions whose results may leave the service,
+// with Log, which reads old lines again, and InSight, which names what is in view.
 // A Gate keeps the handles by which viewers name cards:
 //
 //	g := sight.NewGate(t, key, steps.Say)
@@ -210,4 +211,15 @@ func (g *Gate) Bind(a table.Action, viewer Viewer) table.Action {
 		}
 		return 0
 	})
+}
+
+// InSight are the handles of those cards that a viewer has before their eyes.
+func (g *Gate) InSight(cards []table.CardID, viewer Viewer) []Handle {
+	var seen []Handle
+	for _, card := range cards {
+		if h, known := g.held[card]; known && h.audience.Includes(viewer) {
+			seen = append(seen, h.handle)
+		}
+	}
+	return seen
 }

@@ -166,3 +166,14 @@ func TestUndoStopsAtWhatCameLater(t *testing.T) {
 	require.NotNil(t, refusal)
 	assert.Equal(t, table.NothingToUndo, refusal.Code)
 }
+
+func TestAnUndoThatWasTakenBackCanBeDoneAgain(t *testing.T) {
+	tab := tabletest.Sample(2)
+	play(t, tab, table.Draw{From: "letters"})
+	edits, _, refusal := tab.Apply(1, table.Undo{}, chance.Derive(chance.Seed{}, 1, ""), 1000)
+	require.Nil(t, refusal)
+	tab.Unapply(edits)
+	assert.Len(t, tab.Places["satchel/1"].Cards, 1)
+	play(t, tab, table.Undo{})
+	assert.Empty(t, tab.Places["satchel/1"].Cards)
+}

@@ -8,6 +8,7 @@ type past struct {
 	edits  Edits
 	told   string // the word of its line in the log, if it has one
 	undone bool   // or an undo itself, which is not undone
+	undid  *int   // of an undo: the index of what it undid
 }
 
 // maxPast is how many actions can be undone.
@@ -25,6 +26,7 @@ func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
 		for i := len(t.past) - 1; i >= 0; i-- {
 			if former := &t.past[i]; !former.undone && reflect.DeepEqual(Inverse(former.edits), edits) {
 				former.undone = true
+				p.undid = &i
 				break
 			}
 		}
@@ -32,6 +34,17 @@ func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
 	t.past = append(t.past, p)
 	if len(t.past) > 2*maxPast {
 		t.past = append([]past(nil), t.past[len(t.past)-maxPast:]...)
+	}
+}
+
+// Unapply takes back the action that Apply has just done, as if it had been
+// refused.
+func (t *Table) Unapply(edits Edits) {
+	t.Fold(Inverse(edits))
+	last := t.past[len(t.past)-1]
+	t.past = t.past[:len(t.past)-1]
+	if last.undid != nil && *last.undid < len(t.past) {
+		t.past[*last.undid].undone = false
 	}
 }
 

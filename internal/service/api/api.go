@@ -88,17 +88,22 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.kitRoutes(h)
 	a.roomRoutes(h)
 	a.tableRoutes(h)
-	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Message{}} { // over the socket; for who generates types
+	a.questionRoutes(h)
+	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Message{}} { // over the socket; for who generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
 	return h
 }
 
-// schemaName tells the grid of a sheet from the grid on a table.
+// schemaName tells apart types that share a name: the grid of a sheet and the
+// grid on a table, a deck as one sees it and a deck that was opened.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
-	if strings.HasSuffix(t.PkgPath(), "core/sheet") {
+	switch {
+	case strings.HasSuffix(t.PkgPath(), "core/sheet"):
 		return "Sheet" + name
+	case t == reflect.TypeFor[wire.Deck]():
+		return "OpenedDeck"
 	}
 	return name
 }

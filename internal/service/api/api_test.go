@@ -339,3 +339,48 @@ func TestKeepersSeeHowItIs(t *testing.T) {
 		assert.Contains(t, string(text), want, path)
 	}
 }
+
+func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, bo := w.room()
+	for _, steps := range []string{"move 1 of weather to moorings B3", "move 1 of weather to moorings D4", "draw 2 from weather"} {
+		status, answer := w.call("POST", "/api/rooms/"+id+"/actions", ada.Key, map[string]string{"steps": steps})
+		require.Equal(t, 200, status, answer)
+	}
+	ask := func(key, question string) map[string]any {
+		status, answer := w.call("GET", "/api/rooms/"+id+question, key, nil)
+		require.Equal(t, 200, status, answer)
+		return answer
+	}
+	cell := ask(bo.Key, "/place?place=moorings/B3")
+	assert.Equal(t, "Ice", cell["cards"].([]any)[0].(map[string]any)["name"])
+	assert.EqualValues(t, 0, ask(bo.Key, "/place?place=moorings/A1")["count"])
+	assert.EqualValues(t, 18, ask(bo.Key, "/place?place=weather")["count"])
+	assert.Len(t, ask(bo.Key, "/cells?cell=moorings/C3&within=1")["taken"], 2)
+	assert.Len(t, ask(bo.Key, "/cells?cell=moorings/A1&within=2")["taken"], 1)
+	assert.Len(t, ask(bo.Key, "/cells?cell=moorings")["taken"], 2)
+	for key, sees := range map[string]bool{ada.Key: true, bo.Key: false} {
+		text, err := json.Marshal(ask(key, "/cards?deck=weather"))
+		require.NoError(t, err)
+		assert.Contains(t, string(text), `"satchel/1"`)
+		assert.Equal(t, sees, strings.Contains(string(text), "Low sun"))
+	}
+	status, answer := w.call("GET", "/api/rooms/"+id+"/place?place=moorings/Z9", bo.Key, nil)
+	assert.Equal(t, 404, status)
+	assert.Equal(t, `There is no place "moorings/Z9" on this table.`, answer["detail"])
+}
+
+func TestABuilderGetsADeckWithOneRequestAndDrawsWithTheNext(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	w.room()
+	status, deck := w.call("POST", "/api/decks", makerKey, wire.OpenDeck{Kit: "Marsh Post", Deck: "weather", Copies: 3})
+	require.Equal(t, 201, status, deck)
+	assert.EqualValues(t, 66, deck["cards"])
+	status, answer := w.call("POST", "/api/rooms/"+deck["room"].(string)+"/actions", deck["key"].(string),
+		`{"action":{"do":"draw","from":"deck","count":5,"to":"drawn"}}`)
+	require.Equal(t, 200, status, answer)
+	assert.Len(t, answer["log"].([]any)[0].(map[string]any)["cards"], 5)
+	status, answer = w.call("POST", "/api/decks", makerKey, wire.OpenDeck{Kit: "Marsh Post", Deck: "letters"})
+	assert.Equal(t, 404, status)
+	assert.Equal(t, `Marsh Post has no deck "letters"; it has weather.`, answer["detail"])
+}

@@ -135,7 +135,7 @@ func (p *person) read(ctx context.Context) {
 	heard := func(string) error { return p.socket.SetReadDeadline(time.Now().Add(silence)) }
 	p.socket.SetPongHandler(heard)
 	_ = heard("")
-	pace := pace()
+	pace, grips := pace(), pace()
 	for {
 		_, text, err := p.socket.ReadMessage()
 		if err != nil {
@@ -143,7 +143,15 @@ func (p *person) read(ctx context.Context) {
 		}
 		_ = heard("")
 		var act wire.Act
-		if err := json.Unmarshal(text, &act); err != nil || act.Type != "act" {
+		err = json.Unmarshal(text, &act)
+		if err == nil && act.Type == "grip" {
+			var g wire.Grip
+			if json.Unmarshal(text, &g) == nil && grips.Allow() {
+				p.api.Rooms.Grip(p.room, p.seat, g.Cards)
+			}
+			continue
+		}
+		if err != nil || act.Type != "act" {
 			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: notJSON(text, `{"type":"act","id":"1","steps":"draw 2 from weather"}`)})
 			continue
 		}

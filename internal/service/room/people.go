@@ -72,6 +72,7 @@ func (s *state) leave(l *Listener) {
 	l.end()
 	s.empty = s.room.rooms.now()
 	s.tellHere()
+	delete(s.grips, sight.Viewer(l.Seat))
 	still := slices.ContainsFunc(s.listeners, func(other *Listener) bool { return other.Seat == l.Seat })
 	if l.Seat > 0 && !still && s.busy(table.Seat(l.Seat)) {
 		s.serve(table.Lapse{Seat: table.Seat(l.Seat)})

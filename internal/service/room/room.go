@@ -58,6 +58,7 @@ type state struct {
 	done      map[string]store.Entry
 	doneOrder []string
 	listeners []*Listener
+	grips     map[sight.Viewer]grip
 	empty     time.Time // since when nobody is here
 	refused   map[[32]byte]bool
 	failures  []time.Time
@@ -102,6 +103,7 @@ func (r *Room) load(ctx context.Context) (*state, error) {
 		room: r, table: t, last: last, told: told, life: hex.EncodeToString(life[:6]), own: map[sight.Viewer]uint64{},
 		gate: sight.NewGate(t, key, steps.Say),
 		done: map[string]store.Entry{}, empty: r.rooms.now(), refused: map[[32]byte]bool{},
+		grips: map[sight.Viewer]grip{},
 	}
 	for _, e := range entries {
 		var deeds []table.Deed
@@ -294,10 +296,16 @@ func (s *state) perform(a *act) {
 	}
 	number := s.last + 1
 	edits, deeds, refusal := s.table.Apply(a.actor(), action, chance.Derive(chance.Seed(s.room.record.Seed), uint64(number), s.table.Salt()), s.room.rooms.now().UnixMilli())
+	if refusal == nil {
+		if refusal = s.gripped(edits, a.actor()); refusal != nil {
+			s.table.Unapply(edits)
+		}
+	}
 	if refusal != nil {
 		s.after(func() { a.answer(wire.Answer{}, refused(refusal)) })
 		return
 	}
+	delete(s.grips, a.seat) // what was dragged has arrived
 	s.keep(a, number, edits, deeds)
 }
 

@@ -261,6 +261,87 @@ func TestARoomThatKeepsFailingRests(t *testing.T) {
 	require.Eventually(t, func() bool { _, err := h.steps(1, "shuffle weather"); return err == nil }, 20*time.Second, 20*time.Millisecond)
 }
 
+func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	h.do(1, "draw from weather to sky")
+	bo := room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	var card table.CardID
+	for _, p := range next(t, bo, "view").View.Places {
+		if p.ID == "sky" {
+			card = p.Cards[0].Handle
+		}
+	}
+	h.rooms.Grip(h.id, 1, []table.CardID{card})
+	assert.Equal(t, []table.CardID{card}, next(t, bo, "grip").Cards)
+	_, err := h.steps(2, "move 1 of sky to my hand")
+	assert.Equal(t, "held-by-another", problem(t, err).Code)
+	assert.Equal(t, "Ada is holding a card of these just now.", problem(t, err).Detail)
+	_, err = h.steps(2, "shuffle sky")
+	assert.Equal(t, "held-by-another", problem(t, err).Code)
+	h.do(2, "draw from weather")
+	h.rooms.Grip(h.id, 1, nil)
+	assert.Empty(t, next(t, bo, "grip").Cards)
+	h.do(2, "move 1 of sky to my hand")
+	assert.Equal(t, 20, h.count("weather"))
+}
+
+func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	ada := room.NewListener(1)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	next(t, ada, "view")
+	h.do(1, "peek 3 of weather")
+	_, err := h.steps(2, "draw from weather")
+	assert.Equal(t, "being-looked-at", problem(t, err).Code)
+	h.rooms.Leave(h.id, ada)
+	h.do(2, "draw from weather")
+}
+
+func TestATimerEndsByTheServicesClock(t *testing.T) {
+	var skip atomic.Int64
+	h := newHouse(t, room.Options{Now: func() time.Time { return time.Now().Add(time.Duration(skip.Load())) }})
+	ada := room.NewListener(1)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	next(t, ada, "view")
+	h.do(1, "start sandglass")
+	next(t, ada, "changes")
+	skip.Store(int64(200 * time.Second))
+	rung := next(t, ada, "changes")
+	assert.Equal(t, "# the time of sandglass is up", rung.Log[0].Text)
+	assert.Zero(t, rung.Pieces[0].Ends)
+}
+
+func TestAFreedSeatTakesItsKeysAndItsPeopleAlong(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	bo := room.NewListener(2)
+	require.NoError(t, h.store.AddSeatKey(h.ctx, "bo's", store.SeatKey{Room: h.id, Seat: 2, Name: "Bo"}, 1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	free := func(seat int, which string) error {
+		_, err := h.rooms.Act(h.ctx, h.id, seat, wire.Request{Action: json.RawMessage(`{"do":"free","seat":` + which + `}`)})
+		return err
+	}
+	assert.Equal(t, "belongs-to-another-seat", problem(t, free(2, "1")).Code, "only the host frees others")
+	require.NoError(t, free(1, "2"))
+	<-bo.Gone()
+	_, err := h.store.SeatKey(h.ctx, "bo's")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	_, err = h.rooms.Sit(h.ctx, h.id, 2, "Cleo", "")
+	require.NoError(t, err)
+}
+
+func TestUndoReachesBackOverARestart(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	h.do(1, "draw 2 from weather")
+	h.do(1, "set day to 5")
+	h.do(1, "undo")
+	h.again()
+	h.do(1, "undo")
+	assert.Equal(t, 22, h.count("weather"))
+	_, err := h.steps(1, "undo")
+	assert.Equal(t, "nothing-to-undo", problem(t, err).Code)
+}
+
 func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {
 	h := newHouse(t, room.Options{IdleAfter: 40 * time.Millisecond})
 	h.do(1, "draw from weather")

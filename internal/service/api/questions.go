@@ -1,0 +1,178 @@
+package api
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/sight"
+	"damselfly/internal/core/table"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+type lookAtPlace struct {
+	InRoom
+	Place string `query:"place" required:"true" doc:"A place's id, such as weather, satchel/2 or marsh/B3."`
+}
+
+type placeSeen struct {
+	Body sight.Place
+}
+
+type lookRound struct {
+	InRoom
+	Cell   string `query:"cell" required:"true" doc:"A cell such as marsh/B3, or a grid for all its cells."`
+	Within int    `query:"within" minimum:"0" maximum:"100" doc:"At most so many steps away; any if left out."`
+}
+
+type cellsSeen struct {
+	Body struct {
+		Taken []sight.Place `json:"taken"`
+	}
+}
+
+type lookForDeck struct {
+	InRoom
+	Deck string `query:"deck" required:"true"`
+}
+
+type deckSeen struct {
+	Body struct {
+		Found []sight.Found `json:"found"`
+	}
+}
+
+type openDeck struct {
+	Body wire.OpenDeck
+}
+
+type deckOpened struct {
+	Body wire.Deck
+}
+
+func (a *API) questionRoutes(h huma.API) {
+	tags := []string{"questions"}
+	view := func(ctx context.Context, in InRoom) (sight.View, error) {
+		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
+		return look.View, err
+	}
+	route(a, h, seat, huma.Operation{
+		OperationID: "look-at-place", Method: http.MethodGet, Path: "/api/rooms/{room}/place", Tags: tags, Errors: []int{404},
+		Summary: "What lies there, and how many", Description: "As far as you may see.",
+	}, func(ctx context.Context, in *lookAtPlace) (*placeSeen, error) {
+		v, err := view(ctx, in.InRoom)
+		if err != nil {
+			return nil, err
+		}
+		if p := v.Place(table.PlaceID(in.Place)); p != nil {
+			return &placeSeen{*p}, nil
+		}
+		if _, isCell := v.Taken(table.PlaceID(in.Place), 0); isCell { // a cell no card lies on
+			return &placeSeen{sight.Place{ID: table.PlaceID(in.Place), Kind: table.Cell, Sight: table.Open}}, nil
+		}
+		return nil, noSuchPlace(in.Place)
+	})
+	route(a, h, seat, huma.Operation{
+		OperationID: "cells-taken", Method: http.MethodGet, Path: "/api/rooms/{room}/cells", Tags: tags, Errors: []int{404},
+		Summary: "Which cells around are taken",
+	}, func(ctx context.Context, in *lookRound) (*cellsSeen, error) {
+		v, err := view(ctx, in.InRoom)
+		if err != nil {
+			return nil, err
+		}
+		out := &cellsSeen{}
+		var ok bool
+		if out.Body.Taken, ok = v.Taken(table.PlaceID(in.Cell), in.Within); !ok {
+			return nil, noSuchPlace(in.Cell)
+		}
+		return out, nil
+	})
+	route(a, h, seat, huma.Operation{
+		OperationID: "find-deck", Method: http.MethodGet, Path: "/api/rooms/{room}/cards", Tags: tags, Errors: []int{404},
+		Summary: "Where the cards of a deck are", Description: "As far as you may see.",
+	}, func(ctx context.Context, in *lookForDeck) (*deckSeen, error) {
+		v, err := view(ctx, in.InRoom)
+		out := &deckSeen{}
+		out.Body.Found = v.Where(in.Deck)
+		return out, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "open-deck", Method: http.MethodPost, Path: "/api/decks", Summary: "A shuffled deck to draw from", Tags: tags,
+		Description: "For who has no table of their own: one request gives a deck, shuffled, in as many copies as asked, with a key to " +
+			"act on it; draw from the place \"deck\" into the place \"drawn\" with the next.",
+		DefaultStatus: http.StatusCreated, Errors: []int{404, 422},
+	}, a.openDeck)
+}
+
+func noSuchPlace(id string) error {
+	return &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", id)}
+}
+
+// openDeck opens a room that holds nothing but one deck and where its cards go.
+func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
+	maker, want := callerOf(ctx).makerKey, in.Body
+	k, err := a.kitNamed(ctx, maker, want.Kit)
+	if err != nil {
+		return nil, err
+	}
+	made, err := a.Store.Edition(ctx, k.ID, k.Edition)
+	if err != nil {
+		return nil, err
+	}
+	alone, count, err := deckAlone(made, want.Deck, max(want.Copies, 1))
+	if err != nil {
+		return nil, err
+	}
+	name := want.Deck + " of " + made.Name
+	r, err := a.Rooms.Open(ctx, store.Room{Maker: store.Hash(maker), Kit: k.ID, Edition: k.Edition, Name: name, Seats: 1}, alone)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := a.Rooms.Sit(ctx, r.ID, 1, "builder", rand.Text()); err != nil {
+		return nil, err
+	}
+	if _, err := a.Rooms.Act(ctx, r.ID, 1, wire.Request{Steps: "shuffle deck"}); err != nil {
+		return nil, err
+	}
+	key := rand.Text()
+	if err := a.Store.AddSeatKey(ctx, key, store.SeatKey{Room: r.ID, Seat: 1, Name: "builder"}, time.Now().UnixMilli()); err != nil {
+		return nil, err
+	}
+	return &deckOpened{wire.Deck{Room: r.ID, Key: key, Cards: count}}, nil
+}
+
+// deckAlone is a table with one deck of a kit in some copies, and a row for
+// what is drawn.
+func deckAlone(made kit.Made, deck string, copies int) (kit.Made, int, error) {
+	keys := ""
+	for _, d := range made.Decks {
+		if d.Key != deck {
+			keys += " " + d.Key
+			continue
+		}
+		count := d.Cards() * copies
+		if count > kit.MaxCards {
+			return made, 0, &wire.Problem{Status: 422, Code: "too-many-cards", Title: "Too many cards",
+				Detail:  fmt.Sprintf("%d copies of %s are %d cards; a table has %d at most.", copies, deck, count, kit.MaxCards),
+				Numbers: map[string]int{"asked": count, "most": kit.MaxCards}}
+		}
+		d.Home = "deck"
+		d.Copies = append([]kit.Copies{}, d.Copies...)
+		for i := range d.Copies {
+			d.Copies[i].Copies *= copies
+		}
+		alone := kit.Made{Name: made.Name, Seats: 1, Decks: []kit.MadeDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
+			{Key: "deck", Kind: "pile", At: []float64{100, 150}, Arrival: "back"},
+			{Key: "drawn", Kind: "row", At: []float64{380, 150}, Size: []float64{400, 120}, Arrival: "front"},
+		}}}
+		return alone, count, nil
+	}
+	return made, 0, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
+		Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, deck, keys)}
+}
