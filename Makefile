@@ -21,7 +21,8 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	$(call say,Console: ESLint and TypeScript and Vitest)
 	cd console && npm run --silent lint && npm run --silent test
 	$(call say,Properties of the core over many generated runs)
-	go test ./internal/core/table ./internal/core/sight ./internal/core/steps -rapid.checks=3000
+	go test ./internal/core/table ./internal/core/steps -rapid.checks=2000
+	go test ./internal/core/sight -rapid.checks=8000
 	$(call say,Go: everything with a real database and real sockets and a real browser)
 	go test ./...
 	$(call say,Rooms under the race detector)
@@ -29,6 +30,9 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 
 bench: setup bin/damselfly ## print the ratios of what is measured, one a line
 	go run ./bench
+
+soak: ## let the property tests of the core run for long
+	go test ./internal/core/table ./internal/core/sight ./internal/core/steps -rapid.checks=200000 -timeout 2h
 
 fuzz: ## let each fuzz target run for a minute
 	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/kit:FuzzRead core/kit:FuzzOpenZip; do \
@@ -62,4 +66,4 @@ bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
 	go build -o $@ ./cmd/damselfly
 
-.PHONY: help demo build test bench fuzz describe draw clean setup setup-test
+.PHONY: help demo build test bench soak fuzz describe draw clean setup setup-test

@@ -16,14 +16,25 @@ func (a *app) look() *cobra.Command {
 	var as string
 	var follow bool
 	cmd := &cobra.Command{
-		Use:     "look ROOM",
-		Short:   "Show the table as your seat sees it",
-		Example: "  damselfly look ROOM\n  damselfly look ROOM --as Bo --json\n  damselfly look ROOM --watch",
-		Args:    cobra.ExactArgs(1),
+		Use:     "look ROOM [PLACE]",
+		Short:   "Show the table, or one place of it, as your seat sees it",
+		Example: "  damselfly look ROOM\n  damselfly look ROOM moorings/B3\n  damselfly look ROOM --as Bo --json\n  damselfly look ROOM --watch",
+		Args:    cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			seat, err := a.seat(args[0], as)
 			if err != nil {
 				return err
+			}
+			if len(args) == 2 {
+				p, err := seat.Place(cmd.Context(), client.PlaceID(args[1]))
+				if err != nil {
+					return err
+				}
+				if a.json {
+					return a.printJSON(p)
+				}
+				fmt.Fprintf(a.out, "%s: %s  %s\n", p.ID, plural(p.Count, "card"), a.cards(p))
+				return nil
 			}
 			show := func() error {
 				look, err := seat.Look(cmd.Context())
@@ -61,7 +72,7 @@ func (a *app) do() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "do ROOM STEPS",
 		Short: "Do what Steps say",
-		Long: "Do what Steps say: shuffle, draw, flip, move and discard; docs/steps.md has them all. Several lines are one\n" +
+		Long: "Do what Steps say, from shuffle and deal to roll and say; docs/steps.md has them all. Several lines are one\n" +
 			"action: all of it is done, or nothing.",
 		Example: "  damselfly do ROOM \"shuffle weather\"\n  damselfly do ROOM \"draw 2 from weather to my hand\"\n" +
 			"  damselfly do ROOM \"move Fog of my hand to sky\" --as Ada\n  damselfly do ROOM --file newday.steps",
@@ -79,16 +90,7 @@ func (a *app) do() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if a.json {
-				return a.printJSON(answer)
-			}
-			for _, line := range answer.Log {
-				fmt.Fprintln(a.out, line.Text)
-			}
-			if len(answer.Log) == 0 {
-				fmt.Fprintln(a.out, "Done; the others saw nothing of it.")
-			}
-			return nil
+			return a.printAnswer(answer)
 		},
 	}
 	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")

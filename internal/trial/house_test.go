@@ -20,7 +20,7 @@ var mayImport = map[string][]string{
 	"internal/core/grid":                   {},
 	"internal/core/table":                  {"internal/core/chance", "internal/core/grid"},
 	"internal/core/sight":                  {"internal/core/table", "internal/core/chance", "internal/core/grid"},
-	"internal/core/steps":                  {"internal/core/table"},
+	"internal/core/steps":                  {"internal/core/table", "internal/core/grid"},
 	"internal/core/deck":                   {"internal/core/sheet", "internal/core/table"},
 	"internal/core/kit":                    {"internal/core/grid", "internal/core/deck", "internal/core/sheet", "internal/core/table", "internal/core/steps"},
 	"internal/wire":                        {"internal/core/"},

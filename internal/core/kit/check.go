@@ -125,6 +125,9 @@ func (k *Kit) checkTable(note noter) {
 		if z.Each == "" && z.At == nil {
 			note(path, "zone %q needs a place: at: [x, y] in millimetres", z.Key)
 		}
+		if z.Turn != nil && (*z.Turn < 0 || *z.Turn > 359) {
+			note(path+".turn", "turn is 0 to 359 degrees, not %d", *z.Turn)
+		}
 		if z.Capacity < 0 {
 			note(path+".capacity", "capacity must be at least 1")
 		}

@@ -7,6 +7,7 @@ import (
 	"hash/crc32"
 	"image/png"
 	"io/fs"
+	"os"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -16,6 +17,7 @@ import (
 
 	"damselfly/demo"
 	"damselfly/internal/core/kit"
+	"damselfly/internal/core/steps"
 	"damselfly/internal/core/table"
 )
 
@@ -220,4 +222,27 @@ func FuzzOpenZip(f *testing.F) {
 			_, _ = kit.Read(folder)
 		}
 	})
+}
+
+// The page's examples are the documentation; this keeps them true.
+func TestEveryExampleOfTheStepsPageIsUnderstood(t *testing.T) {
+	page, err := os.ReadFile("../../../docs/steps.md")
+	require.NoError(t, err)
+	result, err := make(marshPost(t))
+	require.NoError(t, err)
+	tab := &table.Table{}
+	tab.Fold(result.Made.Lay(3))
+	for i, name := range []string{"Ada", "Bo", "Cleo"} {
+		tab.Chairs[i].Name = name
+	}
+	tab.Marker.First = 2
+	examples := 0
+	for _, block := range strings.Split(string(page), "```steps\n")[1:] {
+		text, _, _ := strings.Cut(block, "```")
+		action, err := steps.Read(text, tab, 1)
+		require.NoError(t, err)
+		all, _ := action.(table.All)
+		examples += len(all.Actions)
+	}
+	assert.Greater(t, examples, 60)
 }

@@ -60,7 +60,8 @@ func put(p table.Place) table.Edit { return table.PutPlace{After: &p} }
 func (m Made) place(z Zone) table.Place {
 	p := table.Place{
 		ID: table.PlaceID(z.Key), Name: cmp.Or(z.Name, z.Key), Kind: table.Kind(z.Kind), Capacity: z.Capacity,
-		Sight: table.Sight(cmp.Or(z.Sight, "open")), Arrival: table.Arrival{Bottom: z.Under},
+		Sight: table.Sight(cmp.Or(z.Sight, "open")), Locked: z.Locked,
+		Arrival: table.Arrival{Bottom: z.Under, Turn: z.Turn},
 	}
 	if z.Kind == "hand" && z.Sight == "" {
 		p.Sight = table.OwnerOnly

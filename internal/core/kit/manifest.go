@@ -126,6 +126,8 @@ type Zone struct {
 	Each     string    `yaml:"each"` // "seat": one for each
 	Sight    string    `yaml:"sight"`
 	Arrival  string    `yaml:"arrival"` // as-it-is, front or back
+	Turn     *int      `yaml:"turn"`    // degrees an arriving card is turned to
+	Locked   bool      `yaml:"locked"`  // cannot be moved on the table
 	Under    bool      `yaml:"under"`   // arriving cards go under, or to the left
 	Capacity int       `yaml:"capacity"`
 	At       []float64 `yaml:"at"`   // centre, millimetres from the upper left corner

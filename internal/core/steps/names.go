@@ -164,7 +164,7 @@ func didYouMean(text string, names []string) string {
 
 // nearest names the known name nearest to a mistaken one, if one is near.
 func nearest(text string, names []string) string {
-	best, near := len([]rune(text))/2+1, ""
+	best, near := len([]rune(text))/2+2, ""
 	for _, name := range names {
 		if d := distance(strings.ToLower(text), strings.ToLower(name)); name != "" && d < best {
 			best, near = d, name

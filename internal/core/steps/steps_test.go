@@ -158,6 +158,63 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 	})
 }
 
+// Whatever can be said at all is read as the action it was.
+func TestReadingIsTheInverseOfPrinting(t *testing.T) {
+	said, tried := map[string]bool{}, 0
+	rapid.Check(t, func(r *rapid.T) {
+		tab, dice := tabletest.Sample(3), tabletest.NewDice(r)
+		for n := range 25 {
+			move := tabletest.Any(dice, tab)
+			tried++
+			if text, ok := steps.Print(move.Action, tab, move.Actor); ok {
+				again, err := steps.Read(text, tab, move.Actor)
+				require.NoError(r, err, text)
+				require.Equal(r, move.Action, again, text)
+				said[table.ActionKind(move.Action)] = true
+			}
+			_, _, _ = tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""), 1000)
+		}
+	})
+	t.Logf("%d actions, of %d kinds that can be said", tried, len(said))
+	assert.Greater(t, len(said), 24)
+}
+
+func TestFiltersOfAnyDepthAreReadAsPrinted(t *testing.T) {
+	tab := tabletest.Sample(2)
+	leaf := rapid.Custom(func(r *rapid.T) table.Filter {
+		is := rapid.SampledFrom([]string{"=", "≠", "<", "≤", ">", "≥", "in"}).Draw(r, "is")
+		than := rapid.SliceOfN(rapid.SampledFrom([]string{"1", "two words", "not", ""}), 1, 1).Draw(r, "than")
+		return table.Filter{Field: rapid.SampledFrom([]string{"group", "name", "where"}).Draw(r, "field"), Is: is, Than: than}
+	})
+	var filter func(depth int) *rapid.Generator[table.Filter]
+	filter = func(depth int) *rapid.Generator[table.Filter] {
+		return rapid.Custom(func(r *rapid.T) table.Filter {
+			if depth == 0 {
+				return leaf.Draw(r, "leaf")
+			}
+			parts := rapid.SliceOfN(filter(depth-1), 2, 3).Draw(r, "parts")
+			switch rapid.IntRange(0, 3).Draw(r, "shape") {
+			case 0:
+				return table.Filter{And: parts}
+			case 1:
+				return table.Filter{Or: parts}
+			case 2:
+				return table.Filter{Not: &parts[0]}
+			}
+			return leaf.Draw(r, "leaf")
+		})
+	}
+	rapid.Check(t, func(r *rapid.T) {
+		f := filter(2).Draw(r, "filter")
+		action := table.Flip{Pick: table.Pick{From: "letters", Count: 1, Where: &f}}
+		text, ok := steps.Print(action, tab, 1)
+		require.True(r, ok)
+		again, err := steps.Read(text, tab, 1)
+		require.NoError(r, err, text)
+		require.Equal(r, action, again, text)
+	})
+}
+
 func FuzzRead(f *testing.F) {
 	for _, text := range []string{"draw 2 from weather to my hand", "move \"a\", b of sky under felt at 1 2", "flip all of dock of Bo face up"} {
 		f.Add(text)

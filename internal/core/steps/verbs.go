@@ -268,12 +268,27 @@ func (r *reader) collect() (table.Action, error) {
 	return table.Collect{From: p, Onto: onto}, err
 }
 
-// gather = "gather" deck ["and" "shuffle"].
+// gather = "gather" deck ["not" "in" place {"," place}] ["and" "shuffle"].
 func (r *reader) gather() (table.Action, error) {
 	w := r.take()
 	for key, d := range r.table.Decks {
 		if strings.EqualFold(key, w.text) || strings.EqualFold(d.Name, w.text) {
 			a := table.Gather{Deck: key}
+			if r.accept("not") {
+				if err := r.expect("in"); err != nil {
+					return a, err
+				}
+				for {
+					p, err := r.place()
+					if err != nil {
+						return a, err
+					}
+					a.NotIn = append(a.NotIn, p)
+					if !r.accept(",") {
+						break
+					}
+				}
+			}
 			if r.accept("and") {
 				a.Shuffle = true
 				return a, r.expect("shuffle")

@@ -172,8 +172,9 @@ func (d *draft) turnDown(cards []CardID) {
 // Gather brings all cards of a deck home from everywhere, hands included, face
 // down and upright.
 type Gather struct {
-	Deck    string `json:"deck"`
-	Shuffle bool   `json:"shuffle,omitempty" doc:"Shuffle them at home."`
+	Deck    string    `json:"deck"`
+	NotIn   []PlaceID `json:"not_in,omitempty" doc:"Places whose cards stay where they are; a grid stands for all its cells."`
+	Shuffle bool      `json:"shuffle,omitempty" doc:"Shuffle them at home."`
 }
 
 func (a Gather) plan(d *draft) *Refusal {
@@ -187,6 +188,9 @@ func (a Gather) plan(d *draft) *Refusal {
 	}
 	for _, id := range d.table.PlaceIDs() {
 		p := d.table.Places[id]
+		if slices.Contains(a.NotIn, id) || slices.Contains(a.NotIn, p.Of) {
+			continue
+		}
 		var cards []CardID
 		for _, card := range p.Cards {
 			if d.table.Cards[card].Deck == a.Deck {

@@ -363,7 +363,7 @@ func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
 		text, err := json.Marshal(ask(key, "/cards?deck=weather"))
 		require.NoError(t, err)
 		assert.Contains(t, string(text), `"satchel/1"`)
-		assert.Equal(t, sees, strings.Contains(string(text), "Low sun"))
+		assert.Equal(t, sees, strings.Contains(string(text), "Night frost"))
 	}
 	status, answer := w.call("GET", "/api/rooms/"+id+"/place?place=moorings/Z9", bo.Key, nil)
 	assert.Equal(t, 404, status)

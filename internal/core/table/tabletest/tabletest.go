@@ -150,7 +150,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			return table.Collect{From: oneOf(r, []table.PlaceID{"marsh", "marsh", "sky", "outbox"}), Onto: place(r, t)}
 		},
 		"gather": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
-			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), Shuffle: r.Int(0, 1) == 1}
+			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), NotIn: [][]table.PlaceID{nil, {"sky", "marsh"}}[r.Int(0, 1)], Shuffle: r.Int(0, 1) == 1}
 		},
 		"shuffle-in": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.ShuffleIn{From: stocked(r, t, actor), Into: place(r, t)}

@@ -1,0 +1,51 @@
+package client
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"damselfly/internal/core/sight"
+	"damselfly/internal/wire"
+)
+
+// The shapes of answers to questions.
+type (
+	Place    = sight.Place
+	Found    = sight.Found
+	OpenDeck = wire.OpenDeck
+	Deck     = wire.Deck
+)
+
+// Place tells what lies at a place, such as "weather" or "marsh/B3".
+func (s *Seat) Place(ctx context.Context, id PlaceID) (Place, error) {
+	var p Place
+	return p, s.client.call(ctx, http.MethodGet, s.path("/place?place="+url.QueryEscape(string(id))), nil, &p)
+}
+
+// Taken tells which cells lie taken within some steps of a cell, or of a whole
+// grid.
+func (s *Seat) Taken(ctx context.Context, cell PlaceID, within int) ([]Place, error) {
+	var out struct{ Taken []Place }
+	path := s.path("/cells?cell=" + url.QueryEscape(string(cell)) + "&within=" + strconv.Itoa(within))
+	err := s.client.call(ctx, http.MethodGet, path, nil, &out)
+	return out.Taken, err
+}
+
+// Where tells where the cards of a deck are, as far as the seat may see.
+func (s *Seat) Where(ctx context.Context, deck string) ([]Found, error) {
+	var out struct{ Found []Found }
+	err := s.client.call(ctx, http.MethodGet, s.path("/cards?deck="+url.QueryEscape(deck)), nil, &out)
+	return out.Found, err
+}
+
+// OpenDeck gives a shuffled deck with a seat to draw from it: from the place
+// "deck" into the place "drawn".
+func (c *Client) OpenDeck(ctx context.Context, o OpenDeck) (*Seat, error) {
+	var d Deck
+	if err := c.call(ctx, http.MethodPost, "/api/decks", o, &d); err != nil {
+		return nil, err
+	}
+	return c.At(Joined{Key: d.Key, Room: d.Room, Seat: 1}), nil
+}
