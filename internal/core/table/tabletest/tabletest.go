@@ -114,6 +114,11 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			return table.Move{Pick: pick(r, t, actor), To: target(r, t)}
 		},
 		"sit": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			for _, c := range t.Chairs {
+				if c.Name == "" && r.Int(0, 2) > 0 {
+					return table.Sit{Seat: c.Seat, Name: oneOf(r, []string{"Finn", "Gus", "Hal", "Ines"})}
+				}
+			}
 			return table.Sit{Seat: anySeat(r), Name: oneOf(r, []string{"Finn", "Gus"})}
 		},
 		"free":  func(r *Dice, t *table.Table, _ table.Seat) table.Action { return table.Free{Seat: anySeat(r)} },
@@ -306,7 +311,7 @@ func Any(r *Dice, t *table.Table) Move {
 	} else if len(t.Asks) > 0 && r.Int(0, 2) == 0 {
 		ask := anyAsk(r, t)
 		actor, kind = ask.To, oneOf(r, []string{"agree", "agree", "decline"})
-		if r.Int(0, 4) == 0 {
+		if r.Int(0, 3) == 0 {
 			actor, kind = ask.From, "withdraw"
 		}
 	} else if r.Int(0, 3) == 0 {

@@ -19,7 +19,7 @@ func TestGeneratedRunsDoEveryKindOfAction(t *testing.T) {
 	done, tried := map[string]int{}, map[string]int{}
 	rapid.Check(t, func(r *rapid.T) {
 		tab, dice := Sample(3), NewDice(r)
-		for n := range 40 {
+		for n := range 120 {
 			move := Any(dice, tab)
 			kind := table.ActionKind(move.Action)
 			tried[kind]++
