@@ -51,6 +51,8 @@ func Say(deed table.Told) string {
 		return t.picked("spread", " over "+t.spot(t.To)+by)
 	case "collect":
 		return "collect " + t.spot(t.From) + " onto " + t.spot(t.To)
+	case "search":
+		return "# searches " + t.spot(t.From) + " and does not find enough"
 	case "gather":
 		return "gather " + quote(t.Text)
 	case "flip":

@@ -84,7 +84,13 @@ func (as *Actions) UnmarshalJSON(text []byte) error {
 	return nil
 }
 
+// maxAll is how many actions can be done as one.
+const maxAll = 200
+
 func (a All) plan(d *draft) *Refusal {
+	if d.parts += len(a.Actions); d.parts > maxAll {
+		return refuse(OutOfBounds, "At most %d steps are done as one.", maxAll).with("most", maxAll)
+	}
 	for _, one := range a.Actions {
 		if refusal := one.plan(d); refusal != nil {
 			return refusal
@@ -136,6 +142,7 @@ type draft struct {
 	now    int64
 	edits  Edits
 	deeds  []Deed
+	parts  int // how many actions of an All
 }
 
 // sweep takes away felt places and cells that were made and got no card.

@@ -177,3 +177,36 @@ func TestAnUndoThatWasTakenBackCanBeDoneAgain(t *testing.T) {
 	play(t, tab, table.Undo{})
 	assert.Empty(t, tab.Places["satchel/1"].Cards)
 }
+
+// Numbers come from outside unchecked; each of these once panicked, or could.
+func TestAbsurdNumbersAreNoPanic(t *testing.T) {
+	for _, text := range []string{
+		`{"do":"move","from":"letters","to":{"place":"sky","index":-5}}`, `{"do":"peek","place":"letters","count":-3}`,
+		`{"do":"cut","place":"letters","at":-2}`, `{"do":"draw","from":"letters","count":-1}`, `{"do":"top-up","from":"letters","to":-4}`,
+		`{"do":"rotate","from":"letters","steps":-9223372036854775808}`, `{"do":"pass","to":-1}`, `{"do":"first","seat":99}`,
+		`{"do":"set","piece":"day","by":9223372036854775807}`, `{"do":"show","cards":["0"],"to":-1}`, `{"do":"ask","place":"satchel/2","count":-1}`,
+		`{"do":"hand","piece":"postmaster","seat":-3}`, `{"do":"deal","from":"letters","shares":[{"count":-1}]}`, `{"do":"arrange","place":"letters","top":["7"]}`,
+	} {
+		a, err := table.ReadAction([]byte(text))
+		require.NoError(t, err)
+		assert.NotPanics(t, func() { _, _, _ = tabletest.Sample(2).Apply(1, a, chance.Derive(chance.Seed{}, 1, ""), 0) }, text)
+	}
+	many := table.All{}
+	for range 300 {
+		many.Actions = append(many.Actions, table.Shuffle{Place: "letters"})
+	}
+	_, _, refusal := tabletest.Sample(2).Apply(1, many, chance.Derive(chance.Seed{}, 1, ""), 0)
+	assert.Equal(t, table.OutOfBounds, refusal.Code)
+}
+
+// Undoing what was told to nobody is told to nobody; it was once forgotten as
+// an undo, and then done twice.
+func TestUndoingAnUntoldActionIsDoneOnce(t *testing.T) {
+	tab := tabletest.Sample(2)
+	play(t, tab, table.Draw{From: "letters", Count: 3})
+	drawn := state(t, tab)
+	assert.Empty(t, play(t, tab, table.Sort{Place: "satchel/1", By: "name"}, table.Undo{}))
+	assert.Equal(t, drawn, state(t, tab))
+	play(t, tab, table.Undo{})
+	assert.Empty(t, tab.Places["satchel/1"].Cards)
+}

@@ -277,6 +277,13 @@ func (e PutAsk) fold(t *Table) {
 
 func (e PutAsk) inverse() Edit { return PutAsk{Before: e.After, After: e.Before} }
 
+// Undid says that the edits after it, in the same entry, took an earlier entry
+// back. It changes nothing.
+type Undid struct{}
+
+func (Undid) fold(*Table)     {}
+func (e Undid) inverse() Edit { return e }
+
 // ready makes the maps of a table that has none yet, such as one read from a
 // snapshot of an older version.
 func (t *Table) ready() {
@@ -328,7 +335,7 @@ func Inverse(edits Edits) Edits {
 var edits = newKinds[Edit](map[string]Edit{
 	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
 	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{},
-	"piece": PutPiece{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{},
+	"piece": PutPiece{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{}, "undid": Undid{},
 })
 
 // MarshalJSON writes a list of tagged objects.

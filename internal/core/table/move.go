@@ -138,7 +138,7 @@ func (d *draft) carry(cards []CardID, to *Place, index *int, under bool) {
 		in = 0
 	}
 	if index != nil {
-		in = *index
+		in = max(*index, 0)
 	}
 	for len(cards) > 0 {
 		from, at := d.table.At(cards[0])

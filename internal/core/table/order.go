@@ -20,7 +20,7 @@ func (a Cut) plan(d *draft) *Refusal {
 	if n < 2 {
 		return refuse(TooFew, "%s has %s; cutting takes 2.", p.Name, counted(n, "card")).with("has", n).with("asked", 2)
 	}
-	at := a.At
+	at := max(a.At, 0)
 	if at == 0 {
 		at = 1 + int(d.chance.Below(uint64(n-1)))
 	}

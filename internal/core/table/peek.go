@@ -19,7 +19,7 @@ func (a Peek) plan(d *draft) *Refusal {
 		return refusal
 	}
 	count := a.Count
-	if count == 0 {
+	if count <= 0 {
 		count = max(len(p.Cards), 1)
 	}
 	if count > len(p.Cards) {

@@ -143,8 +143,12 @@ func (k Pick) tooFew(p *Place, has, asked int) *Refusal {
 			that = " that fits"
 		}
 	}
-	return refuse(TooFew, "%s has %s%s, you asked for %d.", p.Name, counted(has, "card"), that, asked).
+	r := refuse(TooFew, "%s has %s%s, you asked for %d.", p.Name, counted(has, "card"), that, asked).
 		with("has", has).with("asked", asked)
+	if k.Where != nil {
+		r.Searched = p.ID
+	}
+	return r
 }
 
 // spotOf is the place all the cards lie in, nil if they lie in several.
@@ -166,4 +170,20 @@ func (k Pick) renamed(name func(CardID) CardID) Pick {
 	}
 	k.Cards = cards
 	return k
+}
+
+// Searched tells everyone that a seat searched a place and did not find what it
+// looked for. It is the service's action, after such a refusal.
+type Searched struct {
+	Seat  Seat
+	Place PlaceID
+}
+
+func (a Searched) plan(d *draft) *Refusal {
+	p, refusal := d.place(a.Place)
+	if refusal != nil || p.Sight == OwnerOnly {
+		return refusal
+	}
+	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: d.table.seatName(a.Seat), Do: "search", From: d.spot(p)})
+	return nil
 }

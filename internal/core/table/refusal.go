@@ -8,6 +8,10 @@ type Refusal struct {
 	Code    string         `json:"code"`
 	Text    string         `json:"text"`
 	Numbers map[string]int `json:"numbers,omitempty"`
+
+	// Searched is the place that was searched in vain. Not finding teaches
+	// something too, so everyone is told of it; see Searched.
+	Searched PlaceID `json:"-"`
 }
 
 // The codes of refusals.

@@ -95,10 +95,11 @@ func (a Rename) plan(d *draft) *Refusal {
 				return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).with("seat", int(other.Seat))
 			}
 		}
-		if strings.ContainsAny(a.Name, "\"#\n") || len(a.Name) > 80 {
-			return refuse(OutOfBounds, "A name has no \" and no #, and 80 bytes at most.")
+		name, good := GoodName(a.Name)
+		if !good {
+			return refuse(OutOfBounds, "A name has 1 to %d letters, digits or signs, but no \" and no #.", MaxName).with("most", MaxName)
 		}
-		after.Name = a.Name
+		after.Name = name
 	}
 	if a.Colour != "" {
 		if len(a.Colour) != 7 || a.Colour[0] != '#' || strings.Trim(a.Colour[1:], "0123456789abcdef") != "" {

@@ -3,6 +3,8 @@ package table
 import (
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Sit gives a free seat to a player. It is the service's action: joining a
@@ -38,6 +40,18 @@ func (a Sit) plan(d *draft) *Refusal {
 	return nil
 }
 
+// MaxName is the longest name of a player, in letters.
+const MaxName = 24
+
+// GoodName trims a player's name, and reports whether it is one that Steps can
+// quote and a log can print.
+func GoodName(name string) (string, bool) {
+	name = strings.Join(strings.Fields(name), " ")
+	n := utf8.RuneCountInString(name)
+	bad := strings.IndexFunc(name, func(r rune) bool { return r == '"' || r == '#' || !unicode.IsPrint(r) })
+	return name, n >= 1 && n <= MaxName && bad < 0 && utf8.ValidString(name)
+}
+
 // host gives a seat the room's keys.
 func (d *draft) host(seat Seat) {
 	after := d.table.Settings
@@ -49,7 +63,7 @@ func (d *draft) host(seat Seat) {
 // no seat's: joining a room and losing a connection make them.
 func ServiceOnly(a Action) bool {
 	switch a := a.(type) {
-	case Sit, Lapse, ring:
+	case Sit, Lapse, Searched, ring:
 		return true
 	case All:
 		return slices.ContainsFunc(a.Actions, ServiceOnly)

@@ -21,10 +21,10 @@ func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
 	if len(deeds) > 0 {
 		p.told = deeds[0].Do
 	}
-	if len(deeds) == 1 && deeds[0].Do == "undo" {
+	if len(edits) > 0 && edits[0] == (Undid{}) {
 		p.undone = true
 		for i := len(t.past) - 1; i >= 0; i-- {
-			if former := &t.past[i]; !former.undone && reflect.DeepEqual(Inverse(former.edits), edits) {
+			if former := &t.past[i]; !former.undone && reflect.DeepEqual(Inverse(former.edits), edits[1:]) {
 				former.undone = true
 				p.undid = &i
 				break
@@ -78,6 +78,7 @@ func (a Undo) plan(d *draft) *Refusal {
 				return refuse(NothingToUndo, "Your last action cannot be undone any more: others have touched the same things since.")
 			}
 		}
+		d.do(Undid{})
 		for _, e := range Inverse(p.edits) {
 			d.do(e)
 		}

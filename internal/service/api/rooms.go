@@ -9,13 +9,12 @@ import (
 	"net/http"
 	"strings"
 	"time"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
 	"golang.org/x/crypto/bcrypt"
 
 	"damselfly/internal/core/chance"
+	"damselfly/internal/core/table"
 	"damselfly/internal/service/store"
 	"damselfly/internal/wire"
 )
@@ -195,18 +194,13 @@ func (a *API) checkPasscode(r store.Room, passcode, addr string) error {
 	return &wire.Problem{Status: 403, Code: "wrong-passcode", Title: "Wrong passcode", Detail: detail}
 }
 
-// maxName is the longest name of a player, in letters.
-const maxName = 24
-
-// goodName trims a player's name and refuses what Steps could not quote.
+// goodName trims a player's name, or refuses it.
 func goodName(name string) (string, error) {
-	name = strings.Join(strings.Fields(name), " ")
-	n := utf8.RuneCountInString(name)
-	bad := strings.IndexFunc(name, func(r rune) bool { return unicode.IsControl(r) || r == '"' || r == '#' || !unicode.IsPrint(r) })
-	if n < 1 || n > maxName || bad >= 0 || !utf8.ValidString(name) {
+	trimmed, good := table.GoodName(name)
+	if !good {
 		return "", &wire.Problem{Status: 422, Code: "bad-name", Title: "Choose another name",
 			Detail:  "A name has 1 to 24 letters, digits or signs, but no \" and no #.",
-			Numbers: map[string]int{"most": maxName, "has": n}}
+			Numbers: map[string]int{"most": table.MaxName}}
 	}
-	return name, nil
+	return trimmed, nil
 }

@@ -302,6 +302,9 @@ func (s *state) perform(a *act) {
 		}
 	}
 	if refusal != nil {
+		if refusal.Searched != "" && a.seat > 0 {
+			s.perform(&act{action: table.Searched{Seat: a.seat, Place: refusal.Searched}, answer: func(wire.Answer, error) {}})
+		}
 		s.after(func() { a.answer(wire.Answer{}, refused(refusal)) })
 		return
 	}

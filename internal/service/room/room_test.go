@@ -286,6 +286,19 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	assert.Equal(t, 20, h.count("weather"))
 }
 
+// A search in vain says what is not there; before this it was told to nobody.
+func TestASearchInVainIsToldToo(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	bo := room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	next(t, bo, "view")
+	_, err := h.steps(1, "take 2 from weather where name = Storm to my hand")
+	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", problem(t, err).Detail)
+	told := next(t, bo, "changes").Log[0]
+	assert.Equal(t, "# searches weather and does not find enough", told.Text)
+	assert.Equal(t, 1, told.Seat)
+}
+
 func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	ada := room.NewListener(1)
