@@ -167,6 +167,13 @@ func (s *Seat) request(ctx context.Context, r wire.Request) (Answer, error) {
 	return answer, err
 }
 
+// HandOn gives a seat (the own one for 0, for the host any) to somebody else,
+// and returns the new key to it. The old one ends.
+func (s *Seat) HandOn(ctx context.Context, seat int, name string) (Joined, error) {
+	var joined Joined
+	return joined, s.client.call(ctx, http.MethodPost, s.path("/hand-on"), wire.HandOn{Seat: seat, Name: name}, &joined)
+}
+
 // Log returns the last lines of the log, at most 200.
 func (s *Seat) Log(ctx context.Context, last int) ([]LogLine, error) {
 	var out wire.Log

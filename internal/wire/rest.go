@@ -119,3 +119,9 @@ type Deck struct {
 	Key   string `json:"key"`
 	Cards int    `json:"cards"`
 }
+
+// HandOn asks to give a seat to somebody else.
+type HandOn struct {
+	Seat int    `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The seat; your own if left out. Another's only for the host."`
+	Name string `json:"name" maxLength:"80" doc:"What the others shall call who gets it."`
+}

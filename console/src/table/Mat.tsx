@@ -1,5 +1,6 @@
 // The mat with everything that lies on it, scaled to fit.
 import { useEffect, useRef } from "react";
+import type { Place } from "../api/client";
 import { nothing } from "./chosen";
 import { useDragging } from "./dragging";
 import { PieceOnMat } from "./PieceOnMat";
@@ -15,7 +16,7 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
     const element = frame.current;
     if (!element) return;
     const observer = new ResizeObserver(() => {
-      onScale(Math.max(0.3, Math.min(element.clientWidth / wide, element.clientHeight / high)));
+      onScale(Math.max(0.12, Math.min(element.clientWidth / wide, element.clientHeight / high)));
     });
     observer.observe(element);
     return () => observer.disconnect();
@@ -31,9 +32,15 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
         onClick={() => choose(nothing)}
       >
         {view.places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
-        {view.places.filter((p) => p.kind !== "hand" && p.kind !== "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+        {view.places.filter((p) => p.kind !== "hand" && p.kind !== "grid").sort(byAge).map((place) => <PlaceOnMat key={place.id} place={place} />)}
         {view.pieces.map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
       </div>
     </div>
   );
+}
+
+/** Loose cards in the order they came, so that the last one played lies on top. */
+function byAge(a: Place, b: Place): number {
+  const age = (p: Place) => (p.kind === "loose" ? Number(p.id.split("/")[1]) : 0);
+  return age(a) - age(b);
 }

@@ -212,8 +212,10 @@ func (p *printer) piece(id table.PieceID, kinds ...table.PieceKind) string {
 func (p *printer) target(to table.Target) string {
 	onto := map[bool]string{true: " under ", false: " to "}[to.Under]
 	switch {
-	case to.Index != nil:
+	case to.Index != nil, to.Felt && to.X != nil:
 		return p.wordless()
+	case to.Felt:
+		return onto + "felt"
 	case to.X != nil && to.Y != nil && to.Place == "" && *to.X >= 0 && *to.Y >= 0:
 		return onto + fmt.Sprintf("felt at %v %v", *to.X, *to.Y)
 	}

@@ -264,12 +264,13 @@ func (r *reader) target(to table.Target) (table.Target, error) {
 		to.Place = place
 		return to, err
 	}
-	x, y := r.table.Settings.Wide/2, r.table.Settings.High/2
-	if r.accept("at") {
-		var err error
-		if x, y, err = r.spot(); err != nil {
-			return to, err
-		}
+	if !r.accept("at") {
+		to.Felt = true
+		return to, nil
+	}
+	x, y, err := r.spot()
+	if err != nil {
+		return to, err
 	}
 	to.X, to.Y = &x, &y
 	return to, nil

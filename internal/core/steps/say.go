@@ -18,6 +18,8 @@ func Say(deed table.Told) string {
 		return fmt.Sprintf("# sits at seat %d", t.Count)
 	case "free":
 		return fmt.Sprintf("# leaves seat %d", t.Count)
+	case "hand-on":
+		return "# hands the seat on to " + t.Text
 	case "rename":
 		return "# is called " + t.Text
 	case "shuffle":

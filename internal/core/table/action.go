@@ -24,7 +24,7 @@ var actions = newKinds[Action](map[string]Action{
 	"show": ShowCards{}, "ask": MakeAsk{}, "agree": Agree{}, "decline": Decline{}, "withdraw": Withdraw{},
 	"pass": Pass{}, "first": First{}, "turn-round": TurnRound{},
 	"set": SetCounter{}, "roll": Roll{}, "move-piece": MovePiece{}, "hand": HandMarker{}, "timer": RunTimer{}, "write": Write{},
-	"say": Say{}, "undo": Undo{}, "sit": Sit{}, "rename": Rename{}, "free": Free{}, "lapse": Lapse{}, "all": All{},
+	"say": Say{}, "undo": Undo{}, "sit": Sit{}, "rename": Rename{}, "free": Free{}, "hand-on": HandOn{}, "lapse": Lapse{}, "all": All{},
 })
 
 // ActionKinds lists the words of all actions.

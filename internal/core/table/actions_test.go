@@ -210,3 +210,13 @@ func TestUndoingAnUntoldActionIsDoneOnce(t *testing.T) {
 	play(t, tab, table.Undo{})
 	assert.Empty(t, tab.Places["satchel/1"].Cards)
 }
+
+func TestACardPlayedOntoTheFeltLiesNearestItsSeat(t *testing.T) {
+	tab := tabletest.Sample(2)
+	tab.Places["satchel/1"].X, tab.Places["satchel/1"].Y = 150, 600
+	play(t, tab, table.Draw{From: "letters", Count: 2},
+		table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Felt: true}},
+		table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Felt: true}})
+	assert.Equal(t, []float64{250, 500}, []float64{tab.Places["felt/1"].X, tab.Places["felt/1"].Y})
+	assert.Equal(t, 262.0, tab.Places["felt/2"].X, "beside the first")
+}

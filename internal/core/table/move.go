@@ -18,6 +18,7 @@ type Target struct {
 	Place PlaceID  `json:"place,omitempty" doc:"The place; leave out with x and y."`
 	Index *int     `json:"index,omitempty" minimum:"0" doc:"The index the first card will have, 0 at the bottom or left; the place's own rule if left out."`
 	Under bool     `json:"under,omitempty" doc:"Put them underneath, or at the left end of a row."`
+	Felt  bool     `json:"felt,omitempty" doc:"Put them on the felt, nearest your seat; with x and y this is not needed."`
 	X     *float64 `json:"x,omitempty" doc:"Millimetres from the table's left edge to the card's centre."`
 	Y     *float64 `json:"y,omitempty" doc:"Millimetres from the table's upper edge to the card's centre."`
 }
@@ -64,6 +65,10 @@ func (k Pick) which() Which {
 
 // target finds the place cards go to, making one on the felt if asked.
 func (d *draft) target(to Target, cards []CardID) (*Place, *Refusal) {
+	if to.Felt && (to.X == nil || to.Y == nil) {
+		x, y := d.table.nearest(d.actor)
+		to.X, to.Y = &x, &y
+	}
 	if to.X == nil || to.Y == nil {
 		p, refusal := d.place(to.Place)
 		if refusal == nil && p.Kind == Grid {

@@ -139,3 +139,32 @@ func (a Free) plan(d *draft) *Refusal {
 	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
 	return nil
 }
+
+// HandOn gives a taken seat, with all that is its own, to somebody else. It is
+// the service's action: who sits there asks for it, or the host.
+type HandOn struct {
+	Seat Seat   `json:"seat"`
+	Name string `json:"name"`
+	Salt string `json:"salt,omitempty"`
+}
+
+func (a HandOn) plan(d *draft) *Refusal {
+	chair, refusal := d.chair(a.Seat)
+	if refusal != nil {
+		return refusal
+	}
+	if chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d; it can simply be taken.", a.Seat).with("seat", int(a.Seat))
+	}
+	for _, other := range d.table.Chairs {
+		if other.Seat != a.Seat && strings.EqualFold(other.Name, a.Name) {
+			return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).with("seat", int(other.Seat))
+		}
+	}
+	d.lapse(a.Seat)
+	before, after := *chair, *chair
+	after.Name, after.Salt = a.Name, a.Salt
+	d.do(PutChair{Before: &before, After: &after})
+	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Text: a.Name})
+	return nil
+}

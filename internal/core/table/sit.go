@@ -63,7 +63,7 @@ func (d *draft) host(seat Seat) {
 // no seat's: joining a room and losing a connection make them.
 func ServiceOnly(a Action) bool {
 	switch a := a.(type) {
-	case Sit, Lapse, Searched, ring:
+	case Sit, HandOn, Lapse, Searched, ring:
 		return true
 	case All:
 		return slices.ContainsFunc(a.Actions, ServiceOnly)

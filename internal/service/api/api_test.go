@@ -384,3 +384,28 @@ func TestABuilderGetsADeckWithOneRequestAndDrawsWithTheNext(t *testing.T) {
 	assert.Equal(t, 404, status)
 	assert.Equal(t, `Marsh Post has no deck "letters"; it has weather.`, answer["detail"])
 }
+
+func TestASeatIsHandedOnWithItsHand(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, bo := w.room()
+	_, _ = w.call("POST", "/api/rooms/"+id+"/actions", bo.Key, `{"steps":"draw 2 from weather"}`)
+	status, answer := w.call("POST", "/api/rooms/"+id+"/hand-on", bo.Key, wire.HandOn{Seat: 1, Name: "Zed"})
+	assert.Equal(t, 403, status, answer)
+	socket := w.dial(bo)
+	next(t, socket, "view")
+	status, answer = w.call("POST", "/api/rooms/"+id+"/hand-on", ada.Key, wire.HandOn{Seat: 2, Name: "Zed"})
+	require.Equal(t, 201, status, answer)
+	status, look := w.call("GET", "/api/rooms/"+id+"/view", answer["key"].(string), nil)
+	require.Equal(t, 200, status)
+	text, err := json.Marshal(look)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), `"name":"Zed"`)
+	assert.Contains(t, string(text), `"name":"Ice"`, "the hand goes with the seat")
+	status, _ = w.call("GET", "/api/rooms/"+id+"/view", bo.Key, nil)
+	assert.Equal(t, 401, status, "the old key still opens the seat")
+	require.NoError(t, socket.SetReadDeadline(time.Now().Add(20*time.Second)))
+	for err == nil {
+		_, _, err = socket.ReadMessage()
+	}
+	assert.True(t, websocket.IsCloseError(err, websocket.CloseServiceRestart), "%v", err)
+}

@@ -85,6 +85,30 @@ func (a *API) roomRoutes(h huma.API) {
 		OperationID: "join-room", Method: http.MethodPost, Path: "/api/rooms/{room}/join", Summary: "Take a seat, or watch", Tags: tags,
 		DefaultStatus: http.StatusCreated, Errors: []int{403, 404, 409, 422, 429},
 	}, a.joinRoom)
+	route(a, h, seat, huma.Operation{
+		OperationID: "hand-seat-on", Method: http.MethodPost, Path: "/api/rooms/{room}/hand-on", Summary: "Hand a seat on to somebody else",
+		Description: "The seat's old keys end; the answer is the new one, for who gets the seat with its hand and all.", Tags: tags,
+		DefaultStatus: http.StatusCreated, Errors: []int{403, 404, 409, 422},
+	}, a.handOn)
+}
+
+type handOn struct {
+	InRoom
+	Body wire.HandOn
+}
+
+func (a *API) handOn(ctx context.Context, in *handOn) (*roomJoined, error) {
+	who := callerOf(ctx).seat
+	name, err := goodName(in.Body.Name)
+	if err != nil {
+		return nil, err
+	}
+	k := store.SeatKey{Room: who.Room, Seat: cmp.Or(in.Body.Seat, who.Seat), Name: name}
+	key := rand.Text()
+	err = a.Rooms.HandOn(ctx, who.Room, who.Seat, k.Seat, name, rand.Text(), func() error {
+		return a.Store.AddSeatKey(ctx, key, k, time.Now().UnixMilli())
+	})
+	return &roomJoined{wire.Joined{Key: key, Room: k.Room, Seat: k.Seat, Name: name}}, err
 }
 
 func roomPath(room string) string { return "/room/" + room }

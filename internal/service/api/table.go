@@ -56,7 +56,7 @@ func (action) Schema(r huma.Registry) *huma.Schema {
 		one := &huma.Schema{Description: "What a seat wants done.", Discriminator: &huma.Discriminator{PropertyName: "do", Mapping: map[string]string{}}}
 		r.Map()[name] = one
 		for _, kind := range table.ActionKinds() {
-			if kind == "sit" || kind == "lapse" || kind == "all" { // joining, leaving and Steps do these
+			if kind == "sit" || kind == "hand-on" || kind == "lapse" || kind == "all" { // joining, leaving and Steps do these
 				continue
 			}
 			t := table.ActionType(kind)

@@ -45,3 +45,7 @@ func resting() error {
 	return &wire.Problem{Status: 503, Code: "room-rests", Title: "The room rests",
 		Detail: "This room kept failing and rests for a minute. Nothing is lost; try again later."}
 }
+
+func notTheHost() error {
+	return &wire.Problem{Status: 403, Code: table.NotYours, Title: "Not done", Detail: "Only who sits there and the host can hand a seat on."}
+}

@@ -226,6 +226,40 @@ func (r *Rooms) Sit(ctx context.Context, room string, seat int, name, salt strin
 	return answer.Log[0].Seat, nil
 }
 
+// HandOn gives a seat, its own or for the host any, to somebody else: the old
+// keys end, and add keeps the new one.
+func (r *Rooms) HandOn(ctx context.Context, room string, actor, seat int, name, salt string, add func() error) error {
+	refused := make(chan error, 1)
+	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) {
+		a.seat, a.action = table.Seat(seat), table.HandOn{Seat: table.Seat(seat), Name: name, Salt: salt}
+		if actor != seat && table.Seat(actor) != s.table.Settings.Host {
+			a.action = table.HandOn{} // refused, as no seat is 0
+			refused <- notTheHost()
+		}
+	})
+	select {
+	case err := <-refused:
+		return err
+	default:
+	}
+	if err != nil {
+		return err
+	}
+	if err := r.store.DropSeatKeys(ctx, room, seat); err != nil {
+		return err
+	}
+	if err := add(); err != nil {
+		return err
+	}
+	return r.post(ctx, room, func(s *state) {
+		for _, l := range s.listeners {
+			if l.Seat == seat {
+				l.end() // their key opens nothing any more
+			}
+		}
+	})
+}
+
 // free is the first free seat; if there is none, one past the last.
 func (s *state) free() int {
 	for _, c := range s.table.Chairs {

@@ -123,6 +123,9 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		},
 		"free":  func(r *Dice, t *table.Table, _ table.Seat) table.Action { return table.Free{Seat: anySeat(r)} },
 		"lapse": func(r *Dice, t *table.Table, _ table.Seat) table.Action { return table.Lapse{Seat: anySeat(r)} },
+		"hand-on": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.HandOn{Seat: anySeat(r), Name: oneOf(r, []string{"Jo", "Kai", "Lu"})}
+		},
 		"rename": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.Rename{Name: oneOf(r, []string{"", "Hal", "Bo"}), Colour: oneOf(r, []string{"", "#0f766e", "red"})}
 		},
@@ -409,6 +412,9 @@ func target(r *Dice, t *table.Table) table.Target {
 	if r.Int(0, 3) == 0 {
 		x, y := r.Float(-50, 1000), r.Float(-50, 700)
 		return table.Target{X: &x, Y: &y}
+	}
+	if r.Int(0, 9) == 0 {
+		return table.Target{Felt: true}
 	}
 	to := table.Target{Place: place(r, t), Under: r.Int(0, 1) == 1}
 	if r.Int(0, 1) == 1 {
