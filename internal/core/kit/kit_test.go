@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"hash/crc32"
+	"image"
 	"image/png"
 	"io/fs"
 	"os"
@@ -98,6 +99,14 @@ func TestMistakesNameTheirPlace(t *testing.T) {
 			require.Error(t, err)
 			assert.Contains(t, err.Error(), c.want)
 		})
+	}
+}
+
+func TestAnEmptyManifestIsAMistakeAndNoPanic(t *testing.T) {
+	for _, text := range []string{"", "\n", "---\n", "# only a comment\n"} {
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(text)}})
+		require.Error(t, err, "%q", text)
+		assert.Contains(t, err.Error(), "kit.yaml")
 	}
 }
 
@@ -207,8 +216,10 @@ func FuzzRead(f *testing.F) {
 	files := marshPost(f)
 	f.Add(files["kit.yaml"].Data)
 	f.Add([]byte("kit: 1\nname: &a [*a]\n"))
+	f.Add([]byte(""))
+	small := demo.PNG(image.NewNRGBA(image.Rect(0, 0, 64, 64)))
 	f.Fuzz(func(t *testing.T, text []byte) {
-		k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: text}, "weather.png": files["weather.png"]})
+		k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: text}, "weather.png": {Data: small}})
 		if err == nil && k.Seats > 0 {
 			_, _ = k.Make()
 		}

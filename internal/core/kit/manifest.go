@@ -198,7 +198,9 @@ func yamlMistake(err error) error {
 func refuseAliases(file *ast.File) error {
 	finder := &aliasFinder{}
 	for _, doc := range file.Docs {
-		ast.Walk(finder, doc)
+		if doc.Body != nil { // of an empty file there is none
+			ast.Walk(finder, doc.Body)
+		}
 	}
 	if finder.found == nil {
 		return nil
@@ -210,6 +212,9 @@ func refuseAliases(file *ast.File) error {
 type aliasFinder struct{ found ast.Node }
 
 func (f *aliasFinder) Visit(n ast.Node) ast.Visitor {
+	if n == nil {
+		return nil
+	}
 	if t := n.Type(); f.found == nil && (t == ast.AliasType || t == ast.AnchorType) {
 		f.found = n
 	}
