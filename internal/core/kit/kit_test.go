@@ -110,6 +110,15 @@ func TestAnEmptyManifestIsAMistakeAndNoPanic(t *testing.T) {
 	}
 }
 
+// A deep nest once took the YAML library minutes.
+func TestADeepNestIsRefusedBeforeItIsRead(t *testing.T) {
+	for _, unit := range []string{"[", "{a: ", "- ", "&a "} {
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("kit: 1\nname: " + strings.Repeat(unit, 200_000))}})
+		require.Error(t, err)
+		assert.Contains(t, err.Error(), "kit.yaml, line 2, column 1: lists and mappings stand more than 40 deep in each other here")
+	}
+}
+
 func TestAWrongColumnCountIsSeenBeforeAnythingIsMade(t *testing.T) {
 	files := edited(t, "columns: 4, rows: 4", "columns: 5, rows: 4")
 	_, err := make(files)

@@ -165,6 +165,9 @@ func Read(folder fs.FS) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := refuseDepth(text); err != nil {
+		return nil, err
+	}
 	k := &Kit{folder: folder}
 	if k.source, err = parser.ParseBytes(text, 0); err != nil {
 		return nil, yamlMistake(err)
@@ -192,6 +195,31 @@ func yamlMistake(err error) error {
 		}
 	}
 	return m
+}
+
+// maxDepth is how deep lists and mappings may stand in each other.
+const maxDepth = 40
+
+// refuseDepth refuses nesting that no kit has, and that takes the YAML library
+// time with the square of its depth.
+func refuseDepth(text []byte) error {
+	depth := 0
+	for i, line := range bytes.Split(text, []byte("\n")) {
+		deepest := bytes.Count(line, []byte("- ")) + bytes.Count(line, []byte("? ")) + bytes.Count(line, []byte("&"))
+		for _, c := range line {
+			switch c {
+			case '[', '{':
+				depth++
+			case ']', '}':
+				depth = max(depth-1, 0)
+			}
+			deepest = max(deepest, depth)
+		}
+		if deepest > maxDepth {
+			return &Mistake{manifestFile, i + 1, 1, fmt.Sprintf("lists and mappings stand more than %d deep in each other here", maxDepth)}
+		}
+	}
+	return nil
 }
 
 // refuseAliases keeps small files from growing without bound when read.
