@@ -108,3 +108,80 @@ func TestInnerMovementOfAHandIsShownToItsOwnerOnly(t *testing.T) {
 	assert.True(t, r.gate.Changes(r.table, touched, deeds, 2).Empty())
 	assert.Equal(t, []Viewer{1}, r.gate.Private(r.table, touched, deeds))
 }
+
+// do plays an action of a seat that must be done.
+func (r *run) do(t *testing.T, seat Viewer, a table.Action) {
+	t.Helper()
+	require.True(t, r.play(tabletest.Move{Actor: seat, Action: a}), "%#v", a)
+}
+
+func TestWhoPeeksSeesTheFrontsAndTheOthersThatItLooks(t *testing.T) {
+	r := opened(t, table.Peek{Place: "letters", Count: 3})
+	looker, other := r.place(1, "letters"), r.place(2, "letters")
+	require.Len(t, looker.Cards, 3)
+	assert.Equal(t, []string{"Letter 17", "Letter 18", "Letter 19"}, []string{looker.Cards[0].Name, looker.Cards[1].Name, looker.Cards[2].Name})
+	require.Len(t, other.Cards, 1)
+	assert.Empty(t, other.Cards[0].Name)
+	for _, p := range []Place{looker, other} {
+		assert.Equal(t, 1, p.Looker)
+		assert.Equal(t, 3, p.Looks)
+	}
+	top := other.Cards[0].Handle
+	r.do(t, 1, table.Arrange{Place: "letters", Top: []table.CardID{18}})
+	after := r.place(2, "letters").Cards[0].Handle
+	assert.NotEqual(t, top, after, "the others could follow what was rearranged")
+	r.do(t, 1, table.Close{Place: "letters"})
+	assert.Len(t, r.place(1, "letters").Cards, 1)
+}
+
+func TestAShownHandCardIsSeenByWhomItIsShownWithoutItsPosition(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 4})
+	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: []table.CardID{19, 17}}, To: 2})
+	seen, other := r.place(2, "satchel/1"), r.place(3, "satchel/1")
+	assert.Len(t, seen.Cards, 2)
+	assert.Equal(t, 2, seen.Veils[0].Count)
+	assert.Less(t, seen.Cards[0].Handle, seen.Cards[1].Handle, "in an order of their own")
+	assert.Empty(t, other.Cards)
+	assert.Equal(t, 4, other.Veils[0].Count)
+	handle := seen.Cards[0].Handle
+	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: []table.CardID{19, 17}}, Hide: true})
+	assert.Empty(t, r.place(2, "satchel/1").Cards)
+	for _, card := range r.place(1, "satchel/1").Cards {
+		assert.NotEqual(t, handle, card.Handle, "seat 2 could tell it from the others later")
+	}
+}
+
+func TestQuestionsAreAnsweredFromTheView(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 2}, table.Draw{From: "letters", To: "marsh/B2"}, table.Draw{From: "weather", To: "marsh/D3"})
+	mine, theirs := r.gate.View(r.table, 1), r.gate.View(r.table, 2)
+	find := func(v View, id table.PlaceID) Found {
+		for _, f := range v.Where("letters") {
+			if f.Place == id {
+				return f
+			}
+		}
+		return Found{}
+	}
+	assert.Equal(t, []string{"Letter 19", "Letter 18"}, find(mine, "satchel/1").Cards)
+	assert.Equal(t, Found{Place: "satchel/1", Name: "satchel", Count: 2}, find(theirs, "satchel/1"))
+	assert.True(t, find(theirs, "letters").Hidden)
+	for question, want := range map[struct {
+		cell   table.PlaceID
+		within int
+	}]int{{"marsh/C2", 1}: 2, {"marsh/A1", 1}: 1, {"marsh/A1", 0}: 2, {"marsh", 0}: 2, {"marsh/B2", 1}: 0} {
+		taken, ok := mine.Taken(question.cell, question.within)
+		assert.True(t, ok)
+		assert.Len(t, taken, want, "%v", question)
+	}
+	for _, wrong := range []table.PlaceID{"sky", "marsh/Z1", "nowhere/A1"} {
+		_, ok := mine.Taken(wrong, 1)
+		assert.False(t, ok, "%s", wrong)
+	}
+}
+
+func TestAGripNamesOnlyCardsInView(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters"}, table.Draw{From: "letters", To: "sky"})
+	cards := []table.CardID{20, 19, 5}
+	assert.Len(t, r.gate.InSight(cards, 1), 2)
+	assert.Len(t, r.gate.InSight(cards, 2), 1)
+}

@@ -1,0 +1,170 @@
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Card, Piece, Place, View } from "../api/client";
+import { ActBar } from "./ActBar";
+import { Asks } from "./Asks";
+import { nothing, type Chosen } from "./chosen";
+import { Hand } from "./Hand";
+import { PeekTray } from "./PeekTray";
+import { PieceOnMat } from "./PieceOnMat";
+import { PlaceOnMat } from "./PlaceOnMat";
+import { Seats } from "./Seats";
+import { TableContext, type TableParts } from "./TableContext";
+
+const card = (handle: string, name = ""): Card => ({
+  handle, deck: "weather", side: "back", shows: name ? "front" : "back", name, picture: { small: `small-${handle}`, full: "f" },
+});
+const place = (change: Partial<Place> & { id: string }): Place => ({
+  name: change.id, kind: "pile", sight: "open", x: 10, y: 10, wide: 10, high: 10, count: change.cards?.length ?? 0, ...change,
+});
+const pile = place({ id: "weather", cards: [card("w")], count: 7 });
+const hand = place({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h", "Fog"), card("i", "Calm")] });
+const others = place({ id: "satchel/2", name: "satchel", kind: "hand", sight: "owner", owner: 2, count: 3 });
+const view: View = {
+  you: 1, settings: { name: "Test", wide: 900, high: 600 }, marker: { seat: 2 }, asks: [], pieces: [],
+  seats: [{ number: 1, name: "Ada", colour: "#111111" }, { number: 2, name: "Bo", colour: "#222222" }, { number: 3, colour: "#333333" }],
+  decks: [{ key: "weather", name: "weather", outline: "rounded", wide: 88, high: 63 }],
+  places: [pile, hand, others],
+};
+
+/** Renders parts of a table, and returns what they chose and did. */
+function lay(parts: React.ReactNode, change: Partial<TableParts> = {}) {
+  const act = vi.fn(() => Promise.resolve(true));
+  const choose = vi.fn();
+  const table: TableParts = { view, chosen: nothing, choose, act, canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, ...change };
+  render(<TableContext value={table}>{parts}</TableContext>);
+  return { act, choose };
+}
+
+afterEach(cleanup);
+
+describe("a pile", () => {
+  it("says its name, its count and its top card", () => {
+    lay(<PlaceOnMat place={pile} />);
+    expect(screen.getByRole("button", { name: "weather, 7 cards, on top weather card, face down" })).toBeTruthy();
+  });
+
+  it("is chosen as a whole, by click or key, and does nothing by that", () => {
+    const { act, choose } = lay(<PlaceOnMat place={pile} />);
+    const top = screen.getByRole("button");
+    fireEvent.click(top);
+    fireEvent.keyDown(top, { key: "Enter" });
+    expect(choose).toHaveBeenCalledTimes(2);
+    expect(choose).toHaveBeenCalledWith({ handles: [], place: "weather" });
+    expect(act).not.toHaveBeenCalled();
+  });
+
+  it("offers its acts in the bar", () => {
+    const { act } = lay(<ActBar />, { chosen: { handles: [], place: "weather" } });
+    fireEvent.click(screen.getByRole("button", { name: /^Shuffle/ }));
+    expect(act).toHaveBeenCalledWith({ do: "shuffle", place: "weather" });
+  });
+});
+
+describe("a grid", () => {
+  it("shows every cell with its address, past Z too", () => {
+    lay(<PlaceOnMat place={place({ id: "marsh", kind: "grid", grid: { shape: "hex", columns: 28, rows: 2 } })} />);
+    const cells = [...document.querySelectorAll<HTMLElement>("[data-place^='marsh/']")].map((e) => e.dataset.place);
+    expect(cells).toHaveLength(56);
+    expect(cells).toContain("marsh/A1");
+    expect(cells).toContain("marsh/AB2");
+  });
+});
+
+describe("my hand", () => {
+  it("shows fronts with their names, and marks what another seat is holding", () => {
+    lay(<Hand place={hand} />, { grips: { 2: ["i"] } });
+    expect(screen.getByRole("button", { name: "Fog" }).className).not.toContain("gripped");
+    expect(screen.getByRole("button", { name: "Calm" }).title).toBe("Bo is holding this");
+  });
+
+  it("chooses several with a modifier", () => {
+    const { choose } = lay(<Hand place={hand} />, { chosen: { handles: ["h"], place: null } });
+    fireEvent.click(screen.getByRole("button", { name: "Calm" }), { shiftKey: true });
+    expect(choose).toHaveBeenCalledWith({ handles: ["h", "i"], place: null } satisfies Chosen);
+  });
+});
+
+describe("a look", () => {
+  const looked = place({ id: "weather", looker: 1, looks: 2, count: 7, cards: [card("b", "Ice"), card("t", "Storm")] });
+
+  it("is a tray with the topmost card first, for the looker alone", () => {
+    lay(<PeekTray />, { view: { ...view, places: [looked] } });
+    expect(screen.getAllByRole("button", { name: /Ice|Storm/ }).map((e) => e.getAttribute("aria-label"))).toEqual(["Storm", "Ice"]);
+    cleanup();
+    lay(<PeekTray />, { view: { ...view, you: 2, places: [{ ...looked, cards: [card("t")] }] } });
+    expect(screen.queryByRole("region")).toBeNull();
+  });
+
+  it("puts the chosen underneath, and closes", () => {
+    const { act } = lay(<PeekTray />, { view: { ...view, places: [looked] }, chosen: { handles: ["t"], place: null } });
+    fireEvent.click(screen.getByRole("button", { name: "Chosen underneath" }));
+    expect(act).toHaveBeenCalledWith({ do: "arrange", place: "weather", under: ["t"] });
+    fireEvent.click(screen.getByRole("button", { name: "Close" }));
+    expect(act).toHaveBeenCalledWith({ do: "close", place: "weather" });
+  });
+});
+
+describe("an ask", () => {
+  const asked = { ...view, asks: [{ id: 4, from: 2, to: 1, place: "satchel/1", for: "take", count: 1 }] };
+
+  it("is answered by chance, with what is chosen, or declined", () => {
+    const { act } = lay(<Asks />, { view: asked });
+    fireEvent.click(screen.getByRole("button", { name: "Agree, by chance" }));
+    fireEvent.click(screen.getByRole("button", { name: "Decline" }));
+    expect(act.mock.calls).toEqual([[{ do: "agree", ask: 4 }], [{ do: "decline", ask: 4 }]]);
+    cleanup();
+    const chosen = lay(<Asks />, { view: asked, chosen: { handles: ["i"], place: null } });
+    fireEvent.click(screen.getByRole("button", { name: "Agree, with what is chosen" }));
+    expect(chosen.act).toHaveBeenCalledWith({ do: "agree", ask: 4, cards: ["i"] });
+  });
+
+  it("can be withdrawn by who asked, and concerns nobody else", () => {
+    const { act } = lay(<Asks />, { view: { ...asked, you: 2 } });
+    fireEvent.click(screen.getByRole("button", { name: "Withdraw" }));
+    expect(act).toHaveBeenCalledWith({ do: "withdraw", ask: 4 });
+    cleanup();
+    lay(<Asks />, { view: { ...asked, you: 3 } });
+    expect(screen.queryByRole("button")).toBeNull();
+  });
+});
+
+describe("pieces", () => {
+  const piece = (change: Partial<Piece> & Pick<Piece, "kind">): Piece => ({ id: "p", name: "piece", x: 0, y: 0, ...change });
+
+  it("count, roll and are handed", () => {
+    const { act } = lay(<>
+      <PieceOnMat piece={piece({ id: "day", name: "day", kind: "counter", value: 3 })} />
+      <PieceOnMat piece={piece({ id: "wind", kind: "die", sectors: [{ name: "north" }, { name: "lull" }], up: 2 })} />
+      <PieceOnMat piece={piece({ id: "postmaster", kind: "marker", seat: 2 })} />
+    </>);
+    fireEvent.click(screen.getByRole("button", { name: "one more day" }));
+    fireEvent.click(screen.getByRole("button", { name: "roll" }));
+    fireEvent.click(screen.getByRole("button", { name: "take" }));
+    expect(act.mock.calls).toEqual([[{ do: "set", piece: "day", by: 1 }], [{ do: "roll", pieces: ["wind"] }], [{ do: "hand", piece: "postmaster", seat: 1 }]]);
+    expect(screen.getByText("lull")).toBeTruthy();
+    expect(screen.getByText("Bo")).toBeTruthy();
+  });
+
+  it("show the time that is left", () => {
+    lay(<PieceOnMat piece={piece({ kind: "timer", left: 95_000 })} />);
+    expect(screen.getByText("1:35")).toBeTruthy();
+  });
+
+  it("cannot be used while nothing can be done", () => {
+    lay(<PieceOnMat piece={piece({ name: "day", kind: "counter" })} />, { canAct: false });
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "one more day" }).disabled).toBe(true);
+  });
+});
+
+describe("seats", () => {
+  it("tell who is here, who has the turn and how many cards each holds", () => {
+    const ask = vi.fn();
+    render(<Seats view={view} here={[1]} onAsk={ask} />);
+    expect(screen.getByText("Ada (you)").parentElement?.textContent).toContain("2 cards");
+    expect(screen.getByText("Bo").parentElement?.textContent).toContain("has the turn");
+    expect(screen.getByText("seat 3, free")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Ask Bo for a card" }));
+    expect(ask).toHaveBeenCalledWith(view.seats[1]);
+  });
+});
