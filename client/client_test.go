@@ -1,0 +1,106 @@
+package client_test
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+	"net/http/httptest"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/gorilla/websocket"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/client"
+	"damselfly/internal/wire"
+)
+
+// script is a service that a test writes: one handler for the socket, one for
+// the rest.
+func script(t *testing.T, live func(*websocket.Conn, wire.Hello), rest http.HandlerFunc) *client.Seat {
+	var upgrader websocket.Upgrader
+	mux := http.NewServeMux()
+	mux.HandleFunc("/api/rooms/r/live", func(w http.ResponseWriter, r *http.Request) {
+		socket, err := upgrader.Upgrade(w, r, nil)
+		if err != nil {
+			return
+		}
+		defer socket.Close()
+		var hello wire.Hello
+		if socket.ReadJSON(&hello) == nil {
+			live(socket, hello)
+		}
+	})
+	if rest != nil {
+		mux.HandleFunc("/", rest)
+	}
+	server := httptest.NewServer(mux)
+	t.Cleanup(server.Close)
+	return client.New(server.URL, "").At(client.Joined{Key: "k", Room: "r", Seat: 1})
+}
+
+func TestWatchGoesOnFromWhereItWasAfterABreak(t *testing.T) {
+	var hellos []wire.Hello
+	seat := script(t, func(socket *websocket.Conn, hello wire.Hello) {
+		hellos = append(hellos, hello)
+		if len(hellos) == 1 {
+			_ = socket.WriteJSON(wire.Message{Type: "view", Gate: "g", Seq: 4, Own: 1})
+			_ = socket.WriteJSON(wire.Message{Type: "changes", Seq: 5, Own: 2})
+			return // and breaks
+		}
+		_ = socket.WriteJSON(wire.Message{Type: "changes", Gate: "g", Seq: 5, Own: 2})
+		time.Sleep(time.Second)
+	}, nil)
+	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+	defer cancel()
+	heard, breaks := 0, 0
+	err := seat.Watch(ctx, func(client.Message) {
+		if heard++; heard == 3 {
+			cancel()
+		}
+	}, func(error) { breaks++ })
+	require.NoError(t, err)
+	assert.Equal(t, 1, breaks)
+	assert.Equal(t, []wire.Hello{{Type: "hello", Key: "k"}, {Type: "hello", Key: "k", Gate: "g", Seq: 5, Own: 2}}, hellos)
+}
+
+func TestWatchEndsWhereTryingAgainWouldNotHelp(t *testing.T) {
+	seat := script(t, func(socket *websocket.Conn, _ wire.Hello) {
+		_ = socket.WriteJSON(wire.Message{Type: "answer", Problem: &wire.Problem{Status: 401, Code: "needs-seat-key", Detail: "no"}})
+	}, nil)
+	err := seat.Watch(context.Background(), func(client.Message) {}, nil)
+	var problem *client.Problem
+	require.ErrorAs(t, err, &problem)
+	assert.Equal(t, "needs-seat-key", problem.Code)
+}
+
+func TestARequestWhoseAnswerWasLostIsSentAgainWithTheSameID(t *testing.T) {
+	var ids []string
+	var tries atomic.Int32
+	seat := script(t, nil, func(w http.ResponseWriter, r *http.Request) {
+		var request wire.Request
+		_ = json.NewDecoder(r.Body).Decode(&request)
+		ids = append(ids, request.ID)
+		if tries.Add(1) == 1 {
+			panic(http.ErrAbortHandler) // the connection breaks before the answer
+		}
+		_ = json.NewEncoder(w).Encode(wire.Answer{Seq: 7, Done: "before"})
+	})
+	answer, err := seat.Do(context.Background(), "shuffle weather")
+	require.NoError(t, err)
+	assert.Equal(t, "before", answer.Done)
+	require.Len(t, ids, 2)
+	assert.Equal(t, ids[0], ids[1])
+	assert.NotEmpty(t, ids[0])
+}
+
+func TestAnAnswerThatIsNotDamselflysIsSaid(t *testing.T) {
+	seat := script(t, nil, func(w http.ResponseWriter, _ *http.Request) {
+		w.WriteHeader(http.StatusBadGateway)
+		_, _ = w.Write([]byte("<html>proxy</html>"))
+	})
+	_, err := seat.Look(context.Background())
+	assert.ErrorContains(t, err, "answered 502 Bad Gateway, which is no answer of Damselfly; is the address right?")
+}
