@@ -21,6 +21,7 @@ import (
 
 	"damselfly/demo"
 	"damselfly/internal/core/kit"
+	"damselfly/internal/service"
 	"damselfly/internal/service/api"
 	"damselfly/internal/service/mariadb"
 	"damselfly/internal/service/room"
@@ -45,6 +46,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	if err != nil {
 		return nil, err
 	}
+	service.Tune()
 	b := &bench{ctx: ctx, folder: folder}
 	if b.maria, err = mariadb.Start(ctx, filepath.Join(folder, "mariadb"), os.Stderr); err != nil {
 		return nil, err
@@ -60,7 +62,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	}
 	b.address = listener.Addr().String()
 	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: os.DirFS(folder)}).Handler()}
-	go func() { _ = b.server.Serve(listener) }()
+	go func() { _ = b.server.Serve(api.Corking(listener)) }()
 	k, err := kit.Read(demo.Kit())
 	if err != nil {
 		return nil, err

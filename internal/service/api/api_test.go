@@ -10,6 +10,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -48,7 +49,9 @@ func newWorld(t *testing.T, o room.Options) *world {
 	log := slog.New(slog.DiscardHandler)
 	rooms := room.New(s, log, o)
 	a := &api.API{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}}
-	server := httptest.NewServer(a.Handler())
+	server := httptest.NewUnstartedServer(a.Handler())
+	server.Listener = api.Corking(server.Listener)
+	server.Start()
 	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })
 	return &world{t: t, url: server.URL, store: s, rooms: rooms}
 }
@@ -408,4 +411,19 @@ func TestASeatIsHandedOnWithItsHand(t *testing.T) {
 		_, _, err = socket.ReadMessage()
 	}
 	assert.True(t, websocket.IsCloseError(err, websocket.CloseServiceRestart), "%v", err)
+}
+
+func TestManyWaitingMessagesArriveWholeAndInOrder(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, bo := w.room()
+	socket := w.dial(bo)
+	first := next(t, socket, "view").Seq
+	var all sync.WaitGroup
+	for range 40 {
+		all.Go(func() { _, _ = w.rooms.Act(context.Background(), id, ada.Seat, wire.Request{Steps: "shuffle weather"}) })
+	}
+	all.Wait()
+	for n := range uint64(40) {
+		assert.Equal(t, first+n+1, next(t, socket, "changes").Seq)
+	}
 }

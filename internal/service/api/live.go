@@ -201,7 +201,7 @@ func (p *person) write() {
 		var err error
 		select {
 		case m := <-p.listener.Messages():
-			err = p.send(m)
+			err = p.sendAll(m)
 		case answer := <-p.answers:
 			for err == nil && len(p.listener.Messages()) > 0 {
 				err = p.send(<-p.listener.Messages())
@@ -225,6 +225,21 @@ func (p *person) write() {
 			return
 		}
 	}
+}
+
+// sendAll sends a message and those that wait behind it.
+func (p *person) sendAll(first *room.Message) error {
+	waiting := len(p.listener.Messages())
+	if waiting == 0 {
+		return p.send(first)
+	}
+	return together(p.socket.NetConn(), func() error {
+		err := p.send(first)
+		for ; err == nil && waiting > 0; waiting-- {
+			err = p.send(<-p.listener.Messages())
+		}
+		return err
+	})
 }
 
 func (p *person) send(m *room.Message) error {
