@@ -37,7 +37,7 @@ func browsers(t *testing.T, n int) []*browser {
 	for i := range all {
 		window, cancel := chromedp.NewContext(first, chromedp.WithNewBrowserContext())
 		t.Cleanup(cancel)
-		limited, stop := context.WithTimeout(window, 2*time.Minute)
+		limited, stop := context.WithTimeout(window, 6*time.Minute)
 		t.Cleanup(stop)
 		b := &browser{t: t, ctx: limited}
 		b.do(chromedp.EmulateViewport(1280, 800))
@@ -86,7 +86,7 @@ func (b *browser) js(expression string) string {
 func (b *browser) sees(want, expression string) {
 	b.t.Helper()
 	got := ""
-	for deadline := time.Now().Add(30 * time.Second); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
+	for deadline := time.Now().Add(90 * time.Second); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
 		if got = b.js(expression); got == want {
 			return
 		}

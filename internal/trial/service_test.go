@@ -23,7 +23,7 @@ import (
 
 // How long tests wait for the program, and how often they look.
 const (
-	waitFor = time.Minute
+	waitFor = 2 * time.Minute
 	tick    = 50 * time.Millisecond
 )
 
@@ -58,7 +58,7 @@ type service struct {
 
 // start starts the program on a free port and waits until it answers.
 func start(t *testing.T) *service {
-	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
+	ctx, cancel := context.WithTimeout(context.Background(), 8*time.Minute)
 	t.Cleanup(cancel)
 	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t)}
 	s.run()

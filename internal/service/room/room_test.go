@@ -247,7 +247,7 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 }
 
 func TestARoomThatKeepsFailingRests(t *testing.T) {
-	h := newHouse(t, room.Options{Rest: 300 * time.Millisecond, BeforeApply: func(_ string, a table.Action) {
+	h := newHouse(t, room.Options{Rest: 3 * time.Second, BeforeApply: func(_ string, a table.Action) {
 		if _, flip := a.(table.Flip); flip {
 			panic("planted")
 		}
