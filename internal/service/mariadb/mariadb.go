@@ -62,7 +62,21 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 			return nil, err
 		}
 	}
+	for try := 1; ; try++ {
+		s, err := startOnce(ctx, daemon, folder, files)
+		// The port that was free may be taken by the time the server asks for it.
+		if err == nil || try == 3 || !errors.Is(err, errEnded) {
+			return s, err
+		}
+	}
+}
+
+// errEnded is returned for a server that ended before it answered.
+var errEnded = errors.New("MariaDB ended at once")
+
+func startOnce(ctx context.Context, daemon, folder, files string) (*Server, error) {
 	s := &Server{password: rand.Text(), ended: make(chan struct{})}
+	var err error
 	if s.port, err = freePort(); err != nil {
 		return nil, err
 	}
@@ -185,7 +199,7 @@ func (s *Server) wait(ctx context.Context, log string) error {
 		}
 		select {
 		case <-s.ended:
-			return fmt.Errorf("MariaDB ended at once; the end of its log:\n%s", tail(log))
+			return fmt.Errorf("%w; the end of its log:\n%s", errEnded, tail(log))
 		case <-ctx.Done():
 			return ctx.Err()
 		case <-time.After(50 * time.Millisecond):
