@@ -98,7 +98,7 @@ func listen(address string) (net.Listener, error) {
 	l, err := net.Listen("tcp", address)
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return nil, fmt.Errorf("the address %s is taken, perhaps by a service that is running already; "+
-			"end that one, or choose another port, such as --listen 127.0.0.1:7272", address)
+			"end that one, or choose another port, such as --listen 127.0.0.1:7272 (DAMSELFLY_LISTEN=127.0.0.1:7272 make demo)", address)
 	}
 	return l, err
 }
