@@ -32,15 +32,14 @@ func pileOf(n int) *table.Table {
 func shuffled(*bench) (ours, reference float64, unit string, err error) {
 	const n, times = 10_000, 50
 	t := pileOf(n)
-	ours = best(7, func() {
+	numbers := make([]int, n)
+	ours, reference = best(9, func() {
 		for i := range times {
 			if _, _, refusal := t.Apply(1, table.Shuffle{Place: "pile"}, chance.Derive(chance.Seed{}, uint64(i), ""), 0); refusal != nil {
 				err = fmt.Errorf("%s", refusal.Text)
 			}
 		}
-	}) / times
-	numbers := make([]int, n)
-	reference = best(7, func() {
+	}, func() {
 		for i := range times {
 			source := rand.NewChaCha8([32]byte{byte(i)})
 			for i := n - 1; i > 0; i-- {
@@ -48,16 +47,16 @@ func shuffled(*bench) (ours, reference float64, unit string, err error) {
 				numbers[i], numbers[j] = numbers[j], numbers[i]
 			}
 		}
-	}) / times
-	return ours * 1e6, reference * 1e6, "µs", err
+	})
+	return ours / times * 1e6, reference / times * 1e6, "µs", err
 }
 
 // flat is one draw on a table of 5,000 cards against one on a table of 50.
 func flat(*bench) (ours, reference float64, unit string, err error) {
-	draw := func(t *table.Table) float64 {
-		const times = 4000
+	const times = 3000
+	draw := func(t *table.Table) func() {
 		s := chance.Derive(chance.Seed{}, 1, "")
-		return best(9, func() {
+		return func() {
 			for range times {
 				edits, _, refusal := t.Apply(1, table.Draw{From: "pile"}, s, 0)
 				if refusal != nil {
@@ -66,7 +65,8 @@ func flat(*bench) (ours, reference float64, unit string, err error) {
 				}
 				t.Fold(table.Inverse(edits)) // back for the next; it costs both the same
 			}
-		}) / times
+		}
 	}
-	return draw(pileOf(5000)) * 1e6, draw(pileOf(50)) * 1e6, "µs", err
+	ours, reference = best(25, draw(pileOf(5000)), draw(pileOf(50)))
+	return ours / times * 1e6, reference / times * 1e6, "µs", err
 }

@@ -72,14 +72,17 @@ func median(durations []time.Duration) float64 {
 	return durations[len(durations)/2].Seconds()
 }
 
-// best runs something several times and returns the shortest time, in seconds:
-// on a shared machine the least disturbed run says most.
-func best(runs int, do func()) float64 {
-	least := time.Hour
+// best runs two things in turn, several times, and returns the shortest time of
+// each, in seconds: on a shared machine the least disturbed run says most, and
+// taking turns disturbs both alike.
+func best(runs int, one, other func()) (float64, float64) {
+	least := [2]time.Duration{time.Hour, time.Hour}
 	for range runs {
-		start := time.Now()
-		do()
-		least = min(least, time.Since(start))
+		for i, do := range []func(){one, other} {
+			start := time.Now()
+			do()
+			least[i] = min(least[i], time.Since(start))
+		}
 	}
-	return least.Seconds()
+	return least[0].Seconds(), least[1].Seconds()
 }
