@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -15,15 +16,19 @@ import (
 func (a *app) look() *cobra.Command {
 	var as string
 	var follow bool
+	var within int
 	cmd := &cobra.Command{
 		Use:     "look ROOM [PLACE]",
 		Short:   "Show the table, or one place of it, as your seat sees it",
-		Example: "  damselfly look ROOM\n  damselfly look ROOM moorings/B3\n  damselfly look ROOM --as Bo --json\n  damselfly look ROOM --watch",
+		Example: "  damselfly look ROOM\n  damselfly look ROOM moorings/B3 --within 2\n  damselfly look ROOM --as Bo --json\n  damselfly look ROOM --watch",
 		Args:    cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			seat, err := a.seat(args[0], as)
 			if err != nil {
 				return err
+			}
+			if len(args) == 2 && within > 0 {
+				return a.taken(cmd.Context(), seat, args[1], within)
 			}
 			if len(args) == 2 {
 				p, err := seat.Place(cmd.Context(), client.PlaceID(args[1]))
@@ -60,7 +65,25 @@ func (a *app) look() *cobra.Command {
 	}
 	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
 	cmd.Flags().BoolVar(&follow, "watch", false, "show it again whenever it changes")
+	cmd.Flags().IntVar(&within, "within", 0, "show which cells within so many steps of the place, a cell, are taken")
 	return cmd
+}
+
+// taken shows which cells around a cell are taken.
+func (a *app) taken(ctx context.Context, seat *client.Seat, cell string, within int) error {
+	taken, err := seat.Taken(ctx, client.PlaceID(cell), within)
+	if err != nil {
+		return err
+	}
+	if a.json {
+		return a.printJSON(taken)
+	}
+	rows := [][]string{}
+	for _, p := range taken {
+		rows = append(rows, []string{p.Name, fmt.Sprint(p.Count), a.cards(p)})
+	}
+	a.printTable("None of these cells is taken.", []string{"cell", "cards", "in view"}, rows)
+	return nil
 }
 
 func (a *app) lost(err error) {

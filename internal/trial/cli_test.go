@@ -132,6 +132,9 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 		{[]string{"do", room.ID, "set day to 9"}, "set day to 9"},
 		{[]string{"undo", room.ID}, "undo  # set"},
 		{[]string{"where", room.ID, "weather"}, "in view, more beneath"},
+		{[]string{"do", room.ID, "move 1 of weather to moorings C3"}, "to moorings C3"},
+		{[]string{"look", room.ID, "moorings/A3", "--within", "2"}, "moorings C3"},
+		{[]string{"look", room.ID, "moorings/A3", "--within", "1"}, "None of these cells is taken."},
 		{[]string{"look", room.ID}, "day 6"},
 	} {
 		out, _ := s.cli(c.args...)

@@ -92,6 +92,8 @@ func (a *API) describe(router chi.Router) huma.API {
 	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Message{}} { // over the socket; for who generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
+	// The socket takes the same actions as REST.
+	config.Components.Schemas.Map()["Act"].Properties["action"] = &huma.Schema{Ref: "#/components/schemas/Action"}
 	return h
 }
 
