@@ -22,7 +22,7 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	cd console && npm run --silent lint && npm run --silent test
 	$(call say,Properties of the core over many generated runs)
 	go test ./internal/core/table ./internal/core/steps -rapid.checks=2000
-	go test ./internal/core/sight -rapid.checks=8000
+	go test ./internal/core/sight -rapid.checks=6000
 	$(call say,Go: everything with a real database and real sockets and a real browser)
 	go test ./...
 	$(call say,Rooms under the race detector)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -18,6 +19,9 @@ import (
 )
 
 const players = 3
+
+// played counts the actions of all runs.
+var played atomic.Int64
 
 // run plays a script on a table whose cards may have exchanged designs, and
 // keeps all that one viewer receives.
@@ -65,6 +69,7 @@ func (r *run) receive(message any) {
 // play does one action and reports whether it was done.
 func (r *run) play(move tabletest.Move) bool {
 	r.entry++
+	played.Add(1)
 	edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{3}, r.entry, ""), 1000)
 	if refusal != nil {
 		if move.Actor == r.viewer {
@@ -112,7 +117,7 @@ func leak(rt *rapid.T, plant func(*run)) string {
 	first.open()
 	dice := tabletest.NewDice(rt)
 	var script []tabletest.Move
-	for range rapid.IntRange(1, 25).Draw(rt, "actions") {
+	for range dice.Int(5, 40) {
 		move := tabletest.Any(dice, first.table)
 		script = append(script, move)
 		handles := first.handles(move)
@@ -189,6 +194,7 @@ func TestNothingAViewerReceivesDependsOnCardsTheyNeverSaw(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		require.Empty(rt, leak(rt, func(*run) {}))
 	})
+	t.Logf("%d actions played", played.Load())
 }
 
 // The plants are leaks as they happen to people. Each must be found.
@@ -252,7 +258,7 @@ func TestAHandleIsNeverSeenAgainOnceItsCardWasOutOfSight(t *testing.T) {
 		r.open()
 		dice := tabletest.NewDice(rt)
 		gone, before := map[Handle]bool{}, r.visible()
-		for range rapid.IntRange(1, 25).Draw(rt, "actions") {
+		for range dice.Int(5, 40) {
 			r.play(tabletest.Any(dice, r.table))
 			now := r.visible()
 			for handle := range before {
@@ -285,7 +291,7 @@ func TestChangesLeadToTheSameViewAsAFreshLook(t *testing.T) {
 		for _, p := range r.gate.View(r.table, r.viewer).Places {
 			places[p.ID] = p
 		}
-		for range rapid.IntRange(1, 15).Draw(rt, "actions") {
+		for range dice.Int(5, 25) {
 			r.entry++
 			move := tabletest.Any(dice, r.table)
 			edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, r.entry, ""), 1000)
