@@ -1,6 +1,9 @@
 package table
 
-import "reflect"
+import (
+	"reflect"
+	"slices"
+)
 
 // past is an action that was done, for undo.
 type past struct {
@@ -24,7 +27,7 @@ func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
 	if len(edits) > 0 && edits[0] == (Undid{}) {
 		p.undone = true
 		for i := len(t.past) - 1; i >= 0; i-- {
-			if former := &t.past[i]; !former.undone && reflect.DeepEqual(Inverse(former.edits), edits[1:]) {
+			if former := &t.past[i]; !former.undone && reflect.DeepEqual(takeBack(former.edits), edits[1:]) {
 				former.undone = true
 				p.undid = &i
 				break
@@ -79,7 +82,7 @@ func (a Undo) plan(d *draft) *Refusal {
 			}
 		}
 		d.do(Undid{})
-		for _, e := range Inverse(p.edits) {
+		for _, e := range takeBack(p.edits) {
 			d.do(e)
 		}
 		if p.told != "" {
@@ -88,6 +91,15 @@ func (a Undo) plan(d *draft) *Refusal {
 		return nil
 	}
 	return refuse(NothingToUndo, "There is nothing to undo.")
+}
+
+// takeBack gives the edits that undo others. Names of felt places and asks stay
+// used: what was made since may have later ones.
+func takeBack(edits Edits) Edits {
+	return slices.DeleteFunc(Inverse(edits), func(e Edit) bool {
+		_, count := e.(Count)
+		return count
+	})
 }
 
 // undoable reports whether taking edits back means something: not for who

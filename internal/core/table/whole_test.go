@@ -286,3 +286,18 @@ func TestUndoOfOnesOwnAndOfAnyones(t *testing.T) {
 	r := refusedAs(t, tab, 1, table.Undo{})
 	assert.Equal(t, "Your last action cannot be undone any more: others have touched the same things since.", r.Text)
 }
+
+// An undo once gave the name of a felt place free again while a later one had
+// it, and two places became one.
+func TestUndoLeavesTheNamesOfFeltPlacesUsed(t *testing.T) {
+	tab := tabletest.Sample(2)
+	felt := table.Target{Felt: true}
+	as(t, tab, 1, table.Move{Pick: table.Pick{From: "letters"}, To: felt})
+	as(t, tab, 2, table.Move{Pick: table.Pick{From: "weather"}, To: felt})
+	as(t, tab, 1, table.Undo{})
+	as(t, tab, 1, table.Move{Pick: table.Pick{From: "letters"}, To: felt})
+	as(t, tab, 1, table.Move{Pick: table.Pick{From: "letters"}, To: felt})
+	assert.Equal(t, []table.CardID{110}, tab.Places["felt/2"].Cards)
+	assert.Len(t, tab.Places["felt/3"].Cards, 1)
+	assert.Len(t, tab.Places["felt/4"].Cards, 1)
+}
