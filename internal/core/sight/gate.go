@@ -90,6 +90,9 @@ func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
 			delete(g.tops, id)
 			continue
 		}
+		if _, looking := t.Looks[id]; looking {
+			g.recheckAll(t, p)
+		}
 		if touched.reordered[id] || touched.relaid[id] {
 			for _, card := range p.Cards {
 				g.drop(card)
@@ -147,6 +150,16 @@ func (g *Gate) drop(card table.CardID) {
 	if h, known := g.held[card]; known {
 		delete(g.held, card)
 		delete(g.cards, h.handle)
+	}
+}
+
+// recheckAll rechecks all cards of a place that changed while somebody looks
+// into it: what came on top hides what was in sight.
+func (g *Gate) recheckAll(t *table.Table, p *table.Place) {
+	for i, card := range p.Cards {
+		if h, known := g.held[card]; known && !t.Audience(p, i).Covers(h.audience) {
+			g.drop(card)
+		}
 	}
 }
 

@@ -185,3 +185,16 @@ func TestAGripNamesOnlyCardsInView(t *testing.T) {
 	assert.Len(t, r.gate.InSight(cards, 1), 2)
 	assert.Len(t, r.gate.InSight(cards, 2), 1)
 }
+
+// The looker's own cards on top once left the handles of what they covered.
+func TestWhatIsCoveredWhileOneLooksIsOutOfSight(t *testing.T) {
+	r := opened(t, table.Peek{Place: "letters", Count: 2})
+	below := r.place(1, "letters").Cards[0].Handle
+	r.do(t, 1, table.Draw{From: "weather", Count: 2, To: "letters"})
+	assert.Zero(t, r.gate.cards[below], "the handle outlived the sight of its card")
+	r.do(t, 1, table.Close{Place: "letters"})
+	r.do(t, 1, table.Draw{From: "letters", Count: 4, To: "dock/1"})
+	for _, card := range r.place(1, "dock/1").Cards {
+		assert.NotEqual(t, below, card.Handle)
+	}
+}
