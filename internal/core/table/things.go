@@ -315,7 +315,10 @@ func (t *Table) Audience(p *Place, index int) Audience {
 // frontShown is who sees the front of a card by looking at it, or because it
 // is shown to them.
 func (t *Table) frontShown(p *Place, index int) Audience {
-	a := t.Shown[p.Cards[index]]
+	a := Nobody
+	if p.Sight == OwnerOnly {
+		a = t.Shown[p.Cards[index]]
+	}
 	if look, looking := t.Looks[p.ID]; looking && index >= len(p.Cards)-look.Count {
 		a |= Only(look.Seat)
 	}

@@ -127,6 +127,9 @@ func things(edits Edits) map[any]bool {
 			}
 		case Splice:
 			touched[e.From], touched[e.To] = true, true
+			for _, card := range e.Cards {
+				touched[card] = true
+			}
 		case Order:
 			touched[e.Place] = true
 		case SetLie:

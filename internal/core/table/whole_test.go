@@ -301,3 +301,14 @@ func TestUndoLeavesTheNamesOfFeltPlacesUsed(t *testing.T) {
 	assert.Len(t, tab.Places["felt/3"].Cards, 1)
 	assert.Len(t, tab.Places["felt/4"].Cards, 1)
 }
+
+// An undo once took a card that was shown meanwhile back into a pile, where it
+// stayed shown.
+func TestUndoDoesNotTakeAShownCardAway(t *testing.T) {
+	tab := tabletest.Sample(2)
+	as(t, tab, 2, table.Draw{From: "letters"})
+	as(t, tab, 1, table.MakeAsk{Place: "satchel/2", For: "peek"})
+	as(t, tab, 2, table.Agree{Ask: int(tab.Made)})
+	assert.Equal(t, table.NothingToUndo, refusedAs(t, tab, 2, table.Undo{}).Code)
+	assert.True(t, tab.FrontSeen(1, tab.Places["satchel/2"], 0))
+}
