@@ -24,7 +24,7 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	go test ./internal/core/table ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
 	go test ./internal/core/sight -rapid.checks=6000 -rapid.seed=20261125
 	$(call say,Go: everything with a real database and real sockets and a real browser)
-	go test ./...
+	go test -count=1 ./...
 	$(call say,Rooms under the race detector)
 	go test -race ./internal/service/room
 
