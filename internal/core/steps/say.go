@@ -54,7 +54,7 @@ func Say(deed table.Told) string {
 	case "collect":
 		return "collect " + t.spot(t.From) + " onto " + t.spot(t.To)
 	case "search":
-		return "# searches " + t.spot(t.From) + " and does not find enough"
+		return "# searches " + t.spot(t.From) + " and takes nothing"
 	case "gather":
 		return "gather " + quote(t.Text)
 	case "flip":

@@ -126,6 +126,7 @@ func (t *Table) Apply(actor Seat, a Action, s *chance.Stream, now int64) (Edits,
 	d := &draft{table: t, actor: actor, chance: s, now: now}
 	if refusal := a.plan(d); refusal != nil {
 		t.Fold(Inverse(d.edits))
+		refusal.Searched = d.searched // whichever step was refused
 		return nil, nil, refusal
 	}
 	d.sweep()
@@ -143,6 +144,8 @@ type draft struct {
 	edits  Edits
 	deeds  []Deed
 	parts  int // how many actions of an All
+
+	searched PlaceID // the last place that was searched by a filter
 }
 
 // sweep takes away felt places and cells that were made and got no card.

@@ -104,6 +104,7 @@ func (a Separate) plan(d *draft) *Refusal {
 		groups[value] = append(groups[value], card)
 	}
 	if len(groups) > maxSeparate {
+		d.searched = p.ID // the refusal tells how many kinds lie there
 		return refuse(OutOfBounds, "%s would be taken apart into %d piles; at most %d are made.", p.Name, len(groups), maxSeparate).
 			with("asked", len(groups)).with("most", maxSeparate)
 	}

@@ -52,6 +52,7 @@ func (k Pick) cards(d *draft) ([]CardID, *Refusal) {
 func (k Pick) counted(d *draft, p *Place) ([]CardID, *Refusal) {
 	from := p.Cards
 	if k.Where != nil {
+		d.searched = p.ID
 		if k.Where.deep(maxFilter) {
 			return nil, refuse(NotUnderstood, "This search is nested too deep.")
 		}
@@ -143,12 +144,8 @@ func (k Pick) tooFew(p *Place, has, asked int) *Refusal {
 			that = " that fits"
 		}
 	}
-	r := refuse(TooFew, "%s has %s%s, you asked for %d.", p.Name, counted(has, "card"), that, asked).
+	return refuse(TooFew, "%s has %s%s, you asked for %d.", p.Name, counted(has, "card"), that, asked).
 		with("has", has).with("asked", asked)
-	if k.Where != nil {
-		r.Searched = p.ID
-	}
-	return r
 }
 
 // spotOf is the place all the cards lie in, nil if they lie in several.
@@ -172,8 +169,8 @@ func (k Pick) renamed(name func(CardID) CardID) Pick {
 	return k
 }
 
-// Searched tells everyone that a seat searched a place and did not find what it
-// looked for. It is the service's action, after such a refusal.
+// Searched tells everyone that a seat searched a place and took nothing: what it
+// looked for was not there, or a later step was refused. It is the service's action, after such a refusal.
 type Searched struct {
 	Seat  Seat
 	Place PlaceID

@@ -9,7 +9,7 @@ type Refusal struct {
 	Text    string         `json:"text"`
 	Numbers map[string]int `json:"numbers,omitempty"`
 
-	// Searched is the place that was searched in vain. Not finding teaches
+	// Searched is a place that was searched before the refusal. That teaches
 	// something too, so everyone is told of it; see Searched.
 	Searched PlaceID `json:"-"`
 }

@@ -295,8 +295,13 @@ func TestASearchInVainIsToldToo(t *testing.T) {
 	_, err := h.steps(1, "take 2 from weather where name = Storm to my hand")
 	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", problem(t, err).Detail)
 	told := next(t, bo, "changes").Log[0]
-	assert.Equal(t, "# searches weather and does not find enough", told.Text)
+	assert.Equal(t, "# searches weather and takes nothing", told.Text)
 	assert.Equal(t, 1, told.Seat)
+
+	// Nor can a later step that is refused hide that one searched.
+	_, err = h.steps(1, "take 1 from weather where name = Storm to my hand\ndraw 999 from weather")
+	assert.Equal(t, "too-few-cards", problem(t, err).Code)
+	assert.Equal(t, "# searches weather and takes nothing", next(t, bo, "changes").Log[0].Text)
 }
 
 func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
