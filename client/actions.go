@@ -112,6 +112,11 @@ func (s *Seat) Show(ctx context.Context, cards Pick, to int) (Answer, error) {
 	return s.Act(ctx, table.ShowCards{Pick: cards, To: table.Seat(to)})
 }
 
+// ShowFor shows cards of the seat's hand to a seat, or to all for 0, for some seconds.
+func (s *Seat) ShowFor(ctx context.Context, cards Pick, to, seconds int) (Answer, error) {
+	return s.Act(ctx, table.ShowCards{Pick: cards, To: table.Seat(to), Seconds: seconds})
+}
+
 // Hide hides shown cards again.
 func (s *Seat) Hide(ctx context.Context, cards Pick) (Answer, error) {
 	return s.Act(ctx, table.ShowCards{Pick: cards, Hide: true})
@@ -164,6 +169,11 @@ func (s *Seat) Roll(ctx context.Context, pieces ...PieceID) (Answer, error) {
 // MovePiece moves a piece to a spot on the table, in millimetres.
 func (s *Seat) MovePiece(ctx context.Context, piece PieceID, x, y float64) (Answer, error) {
 	return s.Act(ctx, table.MovePiece{Piece: piece, X: &x, Y: &y})
+}
+
+// Stack lays a token, or a whole stack of them for 0, on a like one.
+func (s *Seat) Stack(ctx context.Context, token, onto PieceID, count int) (Answer, error) {
+	return s.Act(ctx, table.Stack{Piece: token, Onto: onto, Count: count})
 }
 
 // HandMarker gives a marker to a seat.

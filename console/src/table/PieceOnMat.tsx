@@ -46,7 +46,8 @@ function Body({ piece }: { piece: Piece }) {
       return <Timer piece={piece} />;
     case "token": {
       const face = piece.faces?.[piece.side === "back" ? 1 : 0];
-      return face ? <img src={`/pictures/${face.small}`} alt={piece.name} height={40} draggable={false} /> : <strong>{piece.name}</strong>;
+      const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
+      return <>{face ? <img src={`/pictures/${face.small}`} alt={piece.name} height={40} draggable={false} /> : <strong>{piece.name}</strong>}{many}</>;
     }
     default:
       return <span>{piece.text}</span>;

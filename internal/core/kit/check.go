@@ -179,6 +179,8 @@ func (k *Kit) checkPieces(note noter) {
 			note(path, "%q needs seconds from 1 to 86400, not %d", p.Key, p.Seconds)
 		case p.Kind == "token" && (len(p.Files) < 1 || len(p.Files) > 2):
 			note(path, "%q needs files: one or two pictures", p.Key)
+		case p.Count != 0 && (p.Kind != "token" || p.Count < 1 || p.Count > table.MaxStack):
+			note(path+".count", "%q: count is how many tokens lie in a stack, 1 to %d", p.Key, table.MaxStack)
 		case p.Least != nil && p.Most != nil && (*p.Least > *p.Most || p.Value < *p.Least || p.Value > *p.Most):
 			note(path, "%q: the value must lie between least and most", p.Key)
 		case len(p.Text) > 4000:

@@ -90,7 +90,7 @@ func (m Made) place(z Zone) table.Place {
 func (m Made) piece(p Piece) *table.Piece {
 	laid := &table.Piece{
 		ID: table.PieceID(p.Key), Name: cmp.Or(p.Name, p.Key), Kind: table.PieceKind(p.Kind), X: p.At[0], Y: p.At[1],
-		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: p.Text,
+		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: p.Text, Count: p.Count,
 		Length: int64(p.Seconds) * 1000, Left: int64(p.Seconds) * 1000, Faces: m.Tokens[p.Key],
 	}
 	if p.Kind == "token" {

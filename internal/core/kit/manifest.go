@@ -105,6 +105,7 @@ type Piece struct {
 	Most  *int      `yaml:"most"`
 	Faces []string  `yaml:"faces"` // of a die or spinner; a face named twice is twice as likely
 	Files []string  `yaml:"files"` // of a token: one or two pictures
+	Count int       `yaml:"count"` // of a token: how many lie in the stack
 
 	Seconds int    `yaml:"seconds"` // of a timer
 	Text    string `yaml:"text"`    // of a note

@@ -70,7 +70,7 @@ func (r *run) receive(message any) {
 func (r *run) play(move tabletest.Move) bool {
 	r.entry++
 	played.Add(1)
-	edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{3}, r.entry, ""), 1000)
+	edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{3}, r.entry, ""), move.Now())
 	if refusal != nil {
 		if move.Actor == r.viewer {
 			r.receive(refusal)
@@ -118,7 +118,7 @@ func leak(rt *rapid.T, plant func(*run)) string {
 	dice := tabletest.NewDice(rt)
 	var script []tabletest.Move
 	for range dice.Int(5, 40) {
-		move := tabletest.Any(dice, first.table)
+		move := tabletest.AnyOrDue(dice, first.table)
 		script = append(script, move)
 		handles := first.handles(move)
 		if done := first.play(move); done {
@@ -259,7 +259,7 @@ func TestAHandleIsNeverSeenAgainOnceItsCardWasOutOfSight(t *testing.T) {
 		dice := tabletest.NewDice(rt)
 		gone, before := map[Handle]bool{}, r.visible()
 		for range dice.Int(5, 40) {
-			r.play(tabletest.Any(dice, r.table))
+			r.play(tabletest.AnyOrDue(dice, r.table))
 			now := r.visible()
 			for handle := range before {
 				gone[handle] = gone[handle] || !now[handle]
@@ -293,8 +293,8 @@ func TestChangesLeadToTheSameViewAsAFreshLook(t *testing.T) {
 		}
 		for range dice.Int(5, 25) {
 			r.entry++
-			move := tabletest.Any(dice, r.table)
-			edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, r.entry, ""), 1000)
+			move := tabletest.AnyOrDue(dice, r.table)
+			edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, r.entry, ""), move.Now())
 			if refusal != nil {
 				continue
 			}

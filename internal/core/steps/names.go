@@ -46,6 +46,43 @@ func (r *reader) place() (table.PlaceID, error) {
 	return "", r.fail(name, "there is no place %q%s", name.text, didYouMean(name.text, r.placeNames()))
 }
 
+// places = somewhere | "(" somewhere {"," somewhere} ")".
+func (r *reader) places() ([]table.PlaceID, error) {
+	if !r.accept("(") {
+		return r.somewhere()
+	}
+	var all []table.PlaceID
+	for {
+		some, err := r.somewhere()
+		if err != nil {
+			return nil, err
+		}
+		if all = append(all, some...); !r.accept(",") {
+			return all, r.expect(")")
+		}
+	}
+}
+
+// somewhere = "every" ("hand" | name) | place.
+func (r *reader) somewhere() ([]table.PlaceID, error) {
+	if !r.accept("every", "each") {
+		p, err := r.place()
+		return []table.PlaceID{p}, err
+	}
+	name := r.take()
+	var all []table.PlaceID
+	for _, id := range r.table.PlaceIDs() {
+		p := r.table.Places[id]
+		if p.Owner != 0 && (strings.EqualFold(p.Name, name.text) || name.is("hand") && p.Kind == table.Hand) {
+			all = append(all, id)
+		}
+	}
+	if all == nil {
+		return nil, r.fail(name, "expected \"hand\" or a zone that every seat has, found %s", found(name))
+	}
+	return all, nil
+}
+
 // ownPlace is a seat's place of a name; "hand" is its first hand.
 func (r *reader) ownPlace(name word, seat table.Seat) (table.PlaceID, error) {
 	if name.is("hand") {

@@ -96,22 +96,22 @@ func (p *printer) other(a table.Action) string {
 		if p.table.Decks[a.Deck] == nil {
 			return p.wordless()
 		}
-		text := "gather " + quote(a.Deck)
-		for i, id := range a.NotIn {
-			text += map[bool]string{true: " not in ", false: ", "}[i == 0] + p.place(id)
+		where := ""
+		if a.Where != nil {
+			where = " where " + p.filter(*a.Where)
 		}
-		return text + when(a.Shuffle, " and shuffle")
+		return "gather " + quote(a.Deck) + where + when(a.Shuffle, " and shuffle")
 	case table.ShowCards:
-		if a.Hide && a.To == 0 {
+		if a.Hide {
+			if a.To != 0 || a.Seconds != 0 {
+				return p.wordless()
+			}
 			return "hide " + p.pick(a.Pick)
 		}
-		if a.Hide {
-			return p.wordless()
-		}
 		if a.To == 0 {
-			return "show " + p.pick(a.Pick)
+			return "show " + p.pick(a.Pick) + seconds(a.Seconds)
 		}
-		return "show " + p.pick(a.Pick) + " to " + p.seat(a.To)
+		return "show " + p.pick(a.Pick) + " to " + p.seat(a.To) + seconds(a.Seconds)
 	case table.Pass:
 		if a.To == 0 {
 			return "pass"
@@ -135,6 +135,13 @@ func (p *printer) other(a table.Action) string {
 			names[i] = p.piece(id, table.Die, table.Spinner)
 		}
 		return "roll " + strings.Join(names, ", ")
+	case table.MovePiece:
+		if a.Flip || a.X == nil || a.Y == nil || *a.X < 0 || *a.Y < 0 {
+			return p.wordless()
+		}
+		return "place " + someOf(a.Count) + p.piece(a.Piece, anyPiece...) + fmt.Sprintf(" at %v %v", *a.X, *a.Y)
+	case table.Stack:
+		return "stack " + someOf(a.Count) + p.piece(a.Piece, table.Token) + " onto " + p.piece(a.Onto, table.Token)
 	case table.HandMarker:
 		return "hand " + p.piece(a.Piece, table.SeatMark) + " to " + p.seat(a.Seat)
 	case table.RunTimer:
@@ -168,6 +175,9 @@ func numbered(format string, n int) string {
 	}
 	return fmt.Sprintf(format, n)
 }
+
+func seconds(n int) string { return numbered(" for %d seconds", n) }
+func someOf(n int) string  { return numbered("%d of ", n) }
 
 // place writes a place so that it is found again.
 func (p *printer) place(id table.PlaceID) string {
@@ -261,6 +271,12 @@ func (p *printer) filter(f table.Filter) string {
 		return p.chain(f.And, " and ")
 	case f.Or != nil:
 		return p.chain(f.Or, " or ")
+	case f.In != nil:
+		places := make([]string, len(f.In))
+		for i, id := range f.In {
+			places[i] = p.place(id)
+		}
+		return "in (" + strings.Join(places, ", ") + ")"
 	}
 	values := make([]string, len(f.Than))
 	for i, value := range f.Than {

@@ -86,9 +86,9 @@ func (t told) talk() string {
 	switch t.Do {
 	case "show":
 		if t.To == nil {
-			return t.picked("show", " to all")
+			return t.picked("show", " to all"+seconds(t.Seconds))
 		}
-		return t.picked("show", " to "+t.seat(t.To))
+		return t.picked("show", " to "+t.seat(t.To)+seconds(t.Seconds))
 	case "hide":
 		return t.picked("hide", "")
 	case "ask":
@@ -120,7 +120,12 @@ func (t told) talk() string {
 	case "ring":
 		return "# the time of " + t.Piece + " is up"
 	case "move-piece":
-		return "# moves " + t.Piece
+		if len(t.At) != 2 {
+			return "# moves " + t.Piece
+		}
+		return fmt.Sprintf("place %s%s at %.0f %.0f", someOf(t.Count), quote(t.Piece), t.At[0], t.At[1])
+	case "stack":
+		return "stack " + someOf(t.Count) + quote(t.Piece) + " onto " + quote(t.Text)
 	case "write":
 		return "# writes on " + t.Piece
 	case "say":

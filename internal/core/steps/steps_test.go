@@ -81,7 +81,7 @@ func TestReadUnderstands(t *testing.T) {
 func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	tab := tabletest.Sample(2)
 	for text, want := range map[string]string{
-		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, say, separate, set, show, shuffle, sort, spin, split, spread, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
+		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
 		`draw 2 from wether`:      `line 1, column 13: there is no place "wether"; did you mean "weather"?`,
 		`draw 2 weather`:          `line 1, column 8: expected "from", found "weather"`,
 		`draw 0 from weather`:     `line 1, column 6: expected a number from 1 to 1000000, found "0"`,

@@ -21,7 +21,7 @@ func verbs() map[string]func(*reader) (table.Action, error) {
 		"ask": (*reader).ask, "agree": (*reader).agree, "decline": (*reader).decline, "withdraw": (*reader).withdraw,
 		"pass": (*reader).pass, "choose": (*reader).choose, "reverse": (*reader).reverse,
 		"set": (*reader).set, "add": (*reader).add, "roll": (*reader).roll, "spin": (*reader).roll, "hand": (*reader).handOver,
-		"start": (*reader).timer, "stop": (*reader).timer, "reset": (*reader).timer, "place": (*reader).put,
+		"start": (*reader).timer, "stop": (*reader).timer, "reset": (*reader).timer, "place": (*reader).put, "stack": (*reader).stack,
 		"say": (*reader).say, "undo": (*reader).undo,
 	}
 }
@@ -268,32 +268,18 @@ func (r *reader) collect() (table.Action, error) {
 	return table.Collect{From: p, Onto: onto}, err
 }
 
-// gather = "gather" deck ["not" "in" place {"," place}] ["and" "shuffle"].
+// gather = "gather" deck [where] ["and" "shuffle"].
 func (r *reader) gather() (table.Action, error) {
 	w := r.take()
 	for key, d := range r.table.Decks {
 		if strings.EqualFold(key, w.text) || strings.EqualFold(d.Name, w.text) {
 			a := table.Gather{Deck: key}
-			if r.accept("not") {
-				if err := r.expect("in"); err != nil {
-					return a, err
-				}
-				for {
-					p, err := r.place()
-					if err != nil {
-						return a, err
-					}
-					a.NotIn = append(a.NotIn, p)
-					if !r.accept(",") {
-						break
-					}
-				}
-			}
-			if r.accept("and") {
+			var err error
+			if a.Where, err = r.where(); err == nil && r.accept("and") {
 				a.Shuffle = true
-				return a, r.expect("shuffle")
+				err = r.expect("shuffle")
 			}
-			return a, nil
+			return a, err
 		}
 	}
 	return nil, r.fail(w, "there is no deck %s%s", found(w), didYouMean(w.text, slices.Sorted(maps.Keys(r.table.Decks))))
@@ -321,12 +307,17 @@ func (r *reader) close() (table.Action, error) {
 	return table.Close{Place: p}, err
 }
 
-// show = "show" pick ["to" ("all" | seat)].
+// show = "show" pick ["to" ("all" | seat)] ["for" number "seconds"].
 func (r *reader) show() (table.Action, error) {
 	pick, err := r.pick()
 	a := table.ShowCards{Pick: pick}
 	if err == nil && r.accept("to") && !r.accept("all") {
 		a.To, err = r.seat()
+	}
+	if err == nil && r.accept("for") {
+		if a.Seconds, err = r.number(1, 3600); err == nil {
+			err = r.expect("seconds", "second")
+		}
 	}
 	return a, err
 }
@@ -502,9 +493,16 @@ func (r *reader) timer() (table.Action, error) {
 	return table.RunTimer{Piece: p, Do: r.verb}, err
 }
 
-// put = "place" piece "at" number number.
+// anyPiece are all kinds of pieces.
+var anyPiece = []table.PieceKind{table.Counter, table.Die, table.Spinner, table.Token, table.SeatMark, table.Timer, table.Note}
+
+// put = "place" [number "of"] piece "at" number number.
 func (r *reader) put() (table.Action, error) {
-	p, err := r.piece(table.Counter, table.Die, table.Spinner, table.Token, table.SeatMark, table.Timer, table.Note)
+	count, err := r.someOf()
+	if err != nil {
+		return nil, err
+	}
+	p, err := r.piece(anyPiece...)
 	if err != nil {
 		return nil, err
 	}
@@ -512,7 +510,36 @@ func (r *reader) put() (table.Action, error) {
 		return nil, err
 	}
 	x, y, err := r.spot()
-	return table.MovePiece{Piece: p, X: &x, Y: &y}, err
+	return table.MovePiece{Piece: p, Count: count, X: &x, Y: &y}, err
+}
+
+// stack = "stack" [number "of"] token "onto" token.
+func (r *reader) stack() (table.Action, error) {
+	count, err := r.someOf()
+	if err != nil {
+		return nil, err
+	}
+	p, err := r.piece(table.Token)
+	if err != nil {
+		return nil, err
+	}
+	if err := r.expect("onto"); err != nil {
+		return nil, err
+	}
+	onto, err := r.piece(table.Token)
+	return table.Stack{Piece: p, Onto: onto, Count: count}, err
+}
+
+// someOf = [number "of"]; 0 if left out.
+func (r *reader) someOf() (int, error) {
+	if w := r.peek(); w.quoted || !isNumber(w.text) {
+		return 0, nil
+	}
+	count, err := r.number(1, 1000)
+	if err == nil {
+		err = r.expect("of")
+	}
+	return count, err
 }
 
 // say = "say" text.
@@ -588,11 +615,12 @@ func (r *reader) allOf(depth int) (table.Filter, error) { return r.chain("and", 
 
 func (r *reader) chain(with string, depth int, part func(*reader, int) (table.Filter, error)) (table.Filter, error) {
 	first, err := part(r, depth)
-	if err != nil || !r.peek().is(with) {
+	if err != nil || !r.joins(with) {
 		return first, err
 	}
 	parts := []table.Filter{first}
-	for r.accept(with) {
+	for r.joins(with) {
+		r.take()
 		next, err := part(r, depth)
 		if err != nil {
 			return next, err
@@ -605,7 +633,13 @@ func (r *reader) chain(with string, depth int, part func(*reader, int) (table.Fi
 	return table.Filter{And: parts}, nil
 }
 
-// one = "not" one | "(" anyOf ")" | field sign value | field ["not"] "in" "(" value {"," value} ")".
+// joins reports whether another part of the filter follows. The "and shuffle" of
+// gather ends it.
+func (r *reader) joins(with string) bool {
+	return r.peek().is(with) && !(len(r.words) == 2 && r.words[1].is("shuffle"))
+}
+
+// one = "not" one | "(" anyOf ")" | "in" places | field sign value | field ["not"] "in" "(" value {"," value} ")".
 func (r *reader) one(depth int) (table.Filter, error) {
 	if depth > maxNesting {
 		return table.Filter{}, r.fail(r.peek(), "the filter is nested too deep")
@@ -620,6 +654,9 @@ func (r *reader) one(depth int) (table.Filter, error) {
 			return f, err
 		}
 		return f, r.expect(")")
+	case r.accept("in"):
+		in, err := r.places()
+		return table.Filter{In: in}, err
 	}
 	field := r.take()
 	if field.text == "" || strings.ContainsAny(field.text, signs) && !field.quoted {

@@ -23,7 +23,7 @@ var actions = newKinds[Action](map[string]Action{
 	"gather": Gather{}, "shuffle-in": ShuffleIn{}, "peek": Peek{}, "arrange": Arrange{}, "close": Close{},
 	"show": ShowCards{}, "ask": MakeAsk{}, "agree": Agree{}, "decline": Decline{}, "withdraw": Withdraw{},
 	"pass": Pass{}, "first": First{}, "turn-round": TurnRound{},
-	"set": SetCounter{}, "roll": Roll{}, "move-piece": MovePiece{}, "hand": HandMarker{}, "timer": RunTimer{}, "write": Write{},
+	"set": SetCounter{}, "roll": Roll{}, "move-piece": MovePiece{}, "stack": Stack{}, "hand": HandMarker{}, "timer": RunTimer{}, "write": Write{},
 	"say": Say{}, "undo": Undo{}, "sit": Sit{}, "rename": Rename{}, "free": Free{}, "hand-on": HandOn{}, "lapse": Lapse{}, "all": All{},
 })
 

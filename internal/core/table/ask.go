@@ -78,7 +78,7 @@ func (a Agree) plan(d *draft) *Refusal {
 	from := d.spot(d.table.Places[ask.Place])
 	if ask.For == "peek" {
 		for _, card := range picked {
-			d.do(Show{Card: card, Before: d.table.Shown[card], After: d.table.Shown[card] | Only(ask.From)})
+			d.showTo(card, Only(ask.From), 0)
 		}
 		d.tell(Deed{Do: "show", Count: len(picked), From: from, To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}, Cards: d.witness(nil, picked)})
 		return nil

@@ -5,18 +5,20 @@ import "strconv"
 // Deed is one line of the log before it is told: who did what with which
 // cards. It is journaled, and core/sight makes of it what each viewer may read.
 type Deed struct {
-	Actor Seat      `json:"actor"`
-	Who   string    `json:"who"` // the actor's name at the time
-	Do    string    `json:"do"`
-	Count int       `json:"count,omitempty"`
-	Which Which     `json:"which,omitempty"`
-	From  *Spot     `json:"from,omitempty"`
-	To    *Spot     `json:"to,omitempty"`
-	Under bool      `json:"under,omitempty"`
-	Side  Side      `json:"side,omitempty"`
-	Piece string    `json:"piece,omitempty"` // a piece's name
-	Text  string    `json:"text,omitempty"`  // what was said, or came up
-	Cards []Witness `json:"cards,omitempty"`
+	Actor   Seat      `json:"actor"`
+	Who     string    `json:"who"` // the actor's name at the time
+	Do      string    `json:"do"`
+	Count   int       `json:"count,omitempty"`
+	Which   Which     `json:"which,omitempty"`
+	From    *Spot     `json:"from,omitempty"`
+	To      *Spot     `json:"to,omitempty"`
+	Under   bool      `json:"under,omitempty"`
+	Side    Side      `json:"side,omitempty"`
+	Seconds int       `json:"seconds,omitempty"` // for how long
+	Piece   string    `json:"piece,omitempty"`   // a piece's name
+	Text    string    `json:"text,omitempty"`    // what was said, or came up
+	At      []float64 `json:"at,omitempty"`      // where to, in millimetres
+	Cards   []Witness `json:"cards,omitempty"`
 }
 
 // Told is a deed as far as one viewer may know it, ready to be put in words.

@@ -244,22 +244,27 @@ func (e PutLook) fold(t *Table) {
 
 func (e PutLook) inverse() Edit { return PutLook{Before: e.After, After: e.Before} }
 
-// Show changes to whom a card is shown for a while.
+// Show changes to whom a card is shown, and to whom of them for a while.
 type Show struct {
-	Card   CardID   `json:"card"`
-	Before Audience `json:"before,omitempty"`
-	After  Audience `json:"after,omitempty"`
+	Card        CardID   `json:"card"`
+	Before      Audience `json:"before,omitempty"`
+	After       Audience `json:"after,omitempty"`
+	BriefBefore Brief    `json:"brief_before,omitzero"`
+	BriefAfter  Brief    `json:"brief_after,omitzero"`
 }
 
 func (e Show) fold(t *Table) {
-	if e.After == Nobody {
+	if t.Shown[e.Card] = e.After; e.After == Nobody {
 		delete(t.Shown, e.Card)
-		return
 	}
-	t.Shown[e.Card] = e.After
+	if t.Brief[e.Card] = e.BriefAfter; e.BriefAfter == (Brief{}) {
+		delete(t.Brief, e.Card)
+	}
 }
 
-func (e Show) inverse() Edit { return Show{Card: e.Card, Before: e.After, After: e.Before} }
+func (e Show) inverse() Edit {
+	return Show{Card: e.Card, Before: e.After, After: e.Before, BriefBefore: e.BriefAfter, BriefAfter: e.BriefBefore}
+}
 
 // PutAsk makes an ask, or ends it.
 type PutAsk struct {
@@ -304,6 +309,9 @@ func (t *Table) ready() {
 	}
 	if t.Shown == nil {
 		t.Shown = map[CardID]Audience{}
+	}
+	if t.Brief == nil {
+		t.Brief = map[CardID]Brief{}
 	}
 	if t.Asks == nil {
 		t.Asks = map[int]Ask{}

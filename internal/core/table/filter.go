@@ -2,19 +2,21 @@ package table
 
 import (
 	"cmp"
+	"slices"
 	"strconv"
 	"strings"
 )
 
-// Filter chooses cards by the fields of their designs. Exactly one of its
-// parts is given.
+// Filter chooses cards by the fields of their designs, or by where they lie.
+// Exactly one of its parts is given.
 type Filter struct {
-	Field string   `json:"field,omitempty" doc:"A field of the designs, or \"name\" or \"deck\"."`
-	Is    string   `json:"is,omitempty" enum:"=,≠,<,≤,>,≥,in" doc:"How the field compares with the values; = if left out."`
-	Than  []string `json:"than,omitempty" doc:"The value, or with in several."`
-	And   []Filter `json:"and,omitempty"`
-	Or    []Filter `json:"or,omitempty"`
-	Not   *Filter  `json:"not,omitempty"`
+	Field string    `json:"field,omitempty" doc:"A field of the designs, or \"name\" or \"deck\"."`
+	Is    string    `json:"is,omitempty" enum:"=,≠,<,≤,>,≥,in" doc:"How the field compares with the values; = if left out."`
+	Than  []string  `json:"than,omitempty" doc:"The value, or with in several."`
+	In    []PlaceID `json:"in,omitempty" doc:"Places, one of which the card lies in; a grid stands for all its cells."`
+	And   []Filter  `json:"and,omitempty"`
+	Or    []Filter  `json:"or,omitempty"`
+	Not   *Filter   `json:"not,omitempty"`
 }
 
 // maxFilter bounds how deep filters may stand in each other.
@@ -31,6 +33,18 @@ func (f Filter) deep(left int) bool {
 		}
 	}
 	return f.Not != nil && f.Not.deep(left-1)
+}
+
+// reads reports whether a filter asks what cards show, and not only where they
+// lie.
+func (f Filter) reads() bool {
+	if f.Not != nil {
+		return f.Not.reads()
+	}
+	if f.And != nil || f.Or != nil {
+		return slices.ContainsFunc(append(slices.Clone(f.And), f.Or...), Filter.reads)
+	}
+	return f.In == nil
 }
 
 // fits reports whether a card is chosen.
@@ -52,6 +66,9 @@ func (f Filter) fits(t *Table, card CardID) bool {
 			}
 		}
 		return false
+	case f.In != nil:
+		p := t.Places[t.Cards[card].Place]
+		return slices.Contains(f.In, p.ID) || p.Of != "" && slices.Contains(f.In, p.Of)
 	}
 	return f.compares(t.Field(card, f.Field))
 }

@@ -47,9 +47,9 @@ func TestNoRunOfActionsLosesOrDoublesACard(t *testing.T) {
 		first := state(r, tab)
 		var journal []table.Edits
 		for n := range rapid.IntRange(1, 30).Draw(r, "actions") {
-			move := tabletest.Any(dice, tab)
+			move := tabletest.AnyOrDue(dice, tab)
 			before := state(r, tab)
-			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""), 1000)
+			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""), move.Now())
 			if refusal != nil {
 				require.Equal(r, before, state(r, tab), "a refused action changed something")
 				require.NotEmpty(r, refusal.Code)
@@ -101,7 +101,7 @@ func TestTheSameSeedAndActionsGiveTheSameBytes(t *testing.T) {
 
 func TestActionsSurviveJSON(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
-		move := tabletest.Any(tabletest.NewDice(r), tabletest.Sample(seats))
+		move := tabletest.AnyOrDue(tabletest.NewDice(r), tabletest.Sample(seats))
 		text, err := table.WriteAction(move.Action)
 		require.NoError(r, err)
 		read, err := table.ReadAction(text)

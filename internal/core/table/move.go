@@ -183,9 +183,7 @@ func (d *draft) arrive(cards []CardID, p *Place) {
 		if p.Arrival.Turn != nil {
 			after.Turn = *p.Arrival.Turn
 		}
-		if shown := d.table.Shown[id]; shown != Nobody { // it was shown in a hand, and left it
-			d.do(Show{Card: id, Before: shown})
-		}
+		d.show(id, Nobody, Brief{}) // if it was shown in a hand, it left it
 		if after != lie {
 			d.do(SetLie{Card: id, Before: lie, After: after})
 		}

@@ -173,9 +173,9 @@ func (d *draft) turnDown(cards []CardID) {
 // Gather brings all cards of a deck home from everywhere, hands included, face
 // down and upright.
 type Gather struct {
-	Deck    string    `json:"deck"`
-	NotIn   []PlaceID `json:"not_in,omitempty" doc:"Places whose cards stay where they are; a grid stands for all its cells."`
-	Shuffle bool      `json:"shuffle,omitempty" doc:"Shuffle them at home."`
+	Deck    string  `json:"deck"`
+	Where   *Filter `json:"where,omitempty" doc:"Only cards that lie where this says; it may not ask what they show."`
+	Shuffle bool    `json:"shuffle,omitempty" doc:"Shuffle them at home."`
 }
 
 func (a Gather) plan(d *draft) *Refusal {
@@ -187,14 +187,17 @@ func (a Gather) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
+	if a.Where != nil && a.Where.deep(maxFilter) {
+		return refuse(NotUnderstood, "This search is nested too deep.")
+	}
+	if a.Where != nil && a.Where.reads() {
+		return refuse(NotUnderstood, "A deck is gathered by where its cards lie, not by what they show: that would search everybody's hands.")
+	}
 	for _, id := range d.table.PlaceIDs() {
 		p := d.table.Places[id]
-		if slices.Contains(a.NotIn, id) || slices.Contains(a.NotIn, p.Of) {
-			continue
-		}
 		var cards []CardID
 		for _, card := range p.Cards {
-			if d.table.Cards[card].Deck == a.Deck {
+			if d.table.Cards[card].Deck == a.Deck && (a.Where == nil || a.Where.fits(d.table, card)) {
 				cards = append(cards, card)
 			}
 		}

@@ -20,7 +20,7 @@ const (
 // Pick names cards: by number from an end of a place, all of a place, by the
 // names the actor can read there, or one by one.
 type Pick struct {
-	From  PlaceID  `json:"from,omitempty" doc:"The place to pick from; leave out with cards."`
+	From  PlaceID  `json:"from,omitempty" doc:"The place to pick from, or a grid with all its cells; leave out with cards."`
 	Which Which    `json:"which,omitempty" enum:"top,bottom,all,chance" doc:"The end to pick from; top if left out."`
 	Count int      `json:"count,omitempty" minimum:"0" doc:"How many from that end; 1 if left out."`
 	UpTo  bool     `json:"up_to,omitempty" doc:"Take as many as there are, if they are fewer."`
@@ -36,28 +36,54 @@ func (k Pick) cards(d *draft) ([]CardID, *Refusal) {
 		return k.named(d)
 	}
 	p, refusal := d.place(k.From)
-	if refusal == nil {
-		refusal = d.own(p)
-	}
 	if refusal != nil {
 		return nil, refusal
 	}
-	if len(k.Names) > 0 {
-		return k.read(d, p)
+	within := d.within(p)
+	for _, one := range append(within, p) {
+		if refusal := d.own(one); refusal != nil {
+			return nil, refusal
+		}
 	}
-	return k.counted(d, p)
+	if len(k.Names) > 0 {
+		return k.read(d, p, within)
+	}
+	return k.counted(d, p, within)
+}
+
+// within are the places whose cards lie in a place: itself, or the taken cells of a
+// grid. Its first cell comes last: it is the grid's top.
+func (d *draft) within(p *Place) []*Place {
+	if p.Kind != Grid {
+		return []*Place{p}
+	}
+	var cells []*Place
+	for i := p.Grid.Columns*p.Grid.Rows - 1; i >= 0; i-- {
+		if cell := d.table.Places[CellID(p.ID, p.Grid.At(i))]; cell != nil {
+			cells = append(cells, cell)
+		}
+	}
+	return cells
 }
 
 // counted picks by number among the cards of a place, or those that fit.
-func (k Pick) counted(d *draft, p *Place) ([]CardID, *Refusal) {
-	from := p.Cards
+func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
+	var from []CardID
+	if p.Kind != Grid {
+		from = p.Cards // as they are: a long pile is not copied for one card
+	} else {
+		for _, cell := range within {
+			from = append(from, cell.Cards...)
+		}
+	}
 	if k.Where != nil {
 		d.searched = p.ID
 		if k.Where.deep(maxFilter) {
 			return nil, refuse(NotUnderstood, "This search is nested too deep.")
 		}
+		all := from
 		from = nil
-		for _, card := range p.Cards {
+		for _, card := range all {
 			if k.Where.fits(d.table, card) {
 				from = append(from, card)
 			}
@@ -117,23 +143,29 @@ func (k Pick) named(d *draft) ([]CardID, *Refusal) {
 }
 
 // read finds cards by name among the fronts the actor sees in the place.
-func (k Pick) read(d *draft, p *Place) ([]CardID, *Refusal) {
+func (k Pick) read(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
 	var found []CardID
 	for _, name := range k.Names {
-		at := -1
-		for i := len(p.Cards) - 1; i >= 0 && at < 0; i-- {
-			id := p.Cards[i]
-			if d.table.FrontSeen(d.actor, p, i) && !slices.Contains(found, id) &&
-				strings.EqualFold(d.table.Design(id).Name, name) {
-				at = i
-			}
-		}
-		if at < 0 {
+		card, seen := d.readable(within, name, found)
+		if !seen {
 			return nil, refuse(NoSuchCard, "You see no card %q in %s.", name, p.Name)
 		}
-		found = append(found, p.Cards[at])
+		found = append(found, card)
 	}
 	return found, nil
+}
+
+// readable is the topmost card of a name that the actor can read in places, but
+// for those already found.
+func (d *draft) readable(within []*Place, name string, found []CardID) (CardID, bool) {
+	for _, p := range slices.Backward(within) {
+		for i, id := range slices.Backward(p.Cards) {
+			if d.table.FrontSeen(d.actor, p, i) && !slices.Contains(found, id) && strings.EqualFold(d.table.Design(id).Name, name) {
+				return id, true
+			}
+		}
+	}
+	return 0, false
 }
 
 func (k Pick) tooFew(p *Place, has, asked int) *Refusal {
@@ -148,15 +180,19 @@ func (k Pick) tooFew(p *Place, has, asked int) *Refusal {
 		with("has", has).with("asked", asked)
 }
 
-// spotOf is the place all the cards lie in, nil if they lie in several.
+// spotOf is the place all the cards lie in, or the grid whose cells they lie
+// in, nil if they lie here and there.
 func (d *draft) spotOf(cards []CardID) *Spot {
-	from := d.table.Cards[cards[0]].Place
+	from := d.table.Places[d.table.Cards[cards[0]].Place]
 	for _, id := range cards {
-		if d.table.Cards[id].Place != from {
-			return nil
+		if p := d.table.Places[d.table.Cards[id].Place]; p.ID != from.ID {
+			if p.Of == "" || p.Of != from.Of && p.Of != from.ID {
+				return nil
+			}
+			from = d.table.Places[p.Of]
 		}
 	}
-	return d.spot(d.table.Places[from])
+	return d.spot(from)
 }
 
 // renamed gives the pick with other names for its cards.

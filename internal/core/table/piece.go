@@ -2,6 +2,7 @@ package table
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -40,6 +41,7 @@ type Piece struct {
 	Up      int       `json:"up,omitempty" doc:"The face or sector that came up, from 1; 0: none yet."`
 	Faces   []Picture `json:"faces,omitempty" doc:"The one or two sides of a token."`
 	Side    Side      `json:"side,omitempty" doc:"The side of a token that is up."`
+	Count   int       `json:"count,omitempty" doc:"Of a token: how many alike lie on each other here; 1 if left out."`
 	Seat    Seat      `json:"seat,omitempty" doc:"Who holds a marker."`
 	Length  int64     `json:"length,omitempty" doc:"Of a timer, in milliseconds."`
 	Left    int64     `json:"left,omitempty" doc:"Of a timer that stands: milliseconds left."`
@@ -140,34 +142,6 @@ func (a Roll) plan(d *draft) *Refusal {
 	return nil
 }
 
-// MovePiece moves a piece, or turns a token over.
-type MovePiece struct {
-	Piece PieceID  `json:"piece"`
-	X     *float64 `json:"x,omitempty" doc:"Millimetres from the table's left edge."`
-	Y     *float64 `json:"y,omitempty" doc:"Millimetres from the table's upper edge."`
-	Flip  bool     `json:"flip,omitempty" doc:"Turn a token over."`
-}
-
-func (a MovePiece) plan(d *draft) *Refusal {
-	p, refusal := d.piece(a.Piece, Counter, Die, Spinner, Token, SeatMark, Timer, Note)
-	if refusal != nil {
-		return refusal
-	}
-	after := *p
-	if a.X != nil && a.Y != nil {
-		after.X, after.Y = min(max(*a.X, 0), d.table.Settings.Wide), min(max(*a.Y, 0), d.table.Settings.High)
-	}
-	if a.Flip {
-		if p.Kind != Token || len(p.Faces) < 2 {
-			return refuse(WrongPiece, "%s has one side only.", p.Name)
-		}
-		after.Side = p.Side.Other()
-	}
-	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "move-piece", Piece: p.Name})
-	return nil
-}
-
 // HandMarker gives a marker to a seat.
 type HandMarker struct {
 	Piece PieceID `json:"piece"`
@@ -238,12 +212,13 @@ func (a ring) plan(d *draft) *Refusal {
 	return nil
 }
 
-// Due lists what the service must do by now, because a timer has ended.
+// Due lists what the service must do by now: a timer has ended, or what was
+// shown for a while is hidden again.
 func (t *Table) Due(now int64) Actions {
-	var due Actions
-	for _, p := range t.Pieces {
-		if p.Kind == Timer && p.Ends > 0 && p.Ends <= now {
-			due = append(due, ring{p.ID})
+	due := t.briefOver(now)
+	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
+		if p := t.Pieces[id]; p.Kind == Timer && p.Ends > 0 && p.Ends <= now {
+			due = append(due, ring{id})
 		}
 	}
 	return due

@@ -74,17 +74,9 @@ func (a Collect) plan(d *draft) *Refusal {
 	if from.Kind != Grid {
 		return Move{Pick: Pick{From: a.From, Which: Every}, To: Target{Place: a.Onto}}.plan(d)
 	}
-	var picked []CardID
-	for i := range from.Grid.Columns * from.Grid.Rows {
-		if cell := d.table.Places[CellID(from.ID, from.Grid.At(i))]; cell != nil {
-			if refusal := d.own(cell); refusal != nil {
-				return refusal
-			}
-			picked = append(picked, cell.Cards...)
-		}
-	}
-	if len(picked) == 0 {
-		return Pick{}.tooFew(from, 0, 1)
+	picked, refusal := Pick{From: a.From, Which: Every}.cards(d)
+	if refusal != nil {
+		return refusal
 	}
 	onto, refusal := d.target(Target{Place: a.Onto}, picked)
 	if refusal == nil {

@@ -195,6 +195,12 @@ type Look struct {
 	Count int     `json:"count"` // cards from the top
 }
 
+// Brief is to whom a card is shown for a while, and until when.
+type Brief struct {
+	To   Audience `json:"to"`
+	Ends int64    `json:"ends"` // milliseconds since 1970
+}
+
 // Ask is a request to another seat that it agrees to or declines.
 type Ask struct {
 	ID    int     `json:"id"`
@@ -216,7 +222,8 @@ type Table struct {
 	Pieces   map[PieceID]*Piece  `json:"pieces,omitempty"`
 	Marker   Marker              `json:"marker,omitzero"`
 	Looks    map[PlaceID]Look    `json:"looks,omitempty"`
-	Shown    map[CardID]Audience `json:"shown,omitempty"` // hand cards shown to others for a while
+	Shown    map[CardID]Audience `json:"shown,omitempty"` // hand cards shown to others
+	Brief    map[CardID]Brief    `json:"brief,omitempty"` // those of them that are shown for a while only
 	Asks     map[int]Ask         `json:"asks,omitempty"`
 	Made     uint64              `json:"made"` // felt places and asks ever made
 

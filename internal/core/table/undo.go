@@ -137,8 +137,10 @@ func things(edits Edits) map[any]bool {
 		case Show:
 			touched[e.Card] = true
 		case PutPiece:
-			if e.Before != nil {
-				touched[e.Before.ID] = true
+			for _, p := range []*Piece{e.Before, e.After} {
+				if p != nil {
+					touched[p.ID] = true
+				}
 			}
 		case PutLook:
 			if e.Before != nil {

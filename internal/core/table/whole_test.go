@@ -114,14 +114,37 @@ func TestADeckIsGatheredFromEverywhere(t *testing.T) {
 	as(t, tab, 1, table.Draw{From: "weather", Count: 2, To: "sky"})
 	as(t, tab, 1, table.Move{Pick: table.Pick{From: "weather"}, To: table.Target{Place: "marsh/B2"}})
 	as(t, tab, 1, table.Rotate{Pick: table.Pick{From: "marsh/B2"}})
-	as(t, tab, 1, table.Gather{Deck: "weather", NotIn: []table.PlaceID{"sky"}})
+	as(t, tab, 1, table.Gather{Deck: "weather", Where: &table.Filter{Not: &table.Filter{In: []table.PlaceID{"sky"}}}})
 	assert.Len(t, tab.Places["weather"].Cards, 8)
 	assert.Len(t, tab.Places["sky"].Cards, 2)
 	assert.NotContains(t, tab.Places, table.PlaceID("marsh/B2"))
 	for _, card := range tab.Places["weather"].Cards {
 		assert.Equal(t, table.Lie{Side: table.Back}, table.Lie{Side: tab.Cards[card].Side, Turn: tab.Cards[card].Turn})
 	}
+	as(t, tab, 1, table.Draw{From: "letters", Count: 2})
+	as(t, tab, 1, table.Draw{From: "letters", Count: 2, To: "sky"})
+	as(t, tab, 2, table.Gather{Deck: "letters", Where: &table.Filter{In: []table.PlaceID{"satchel/1"}}})
+	assert.Len(t, tab.Places["letters"].Cards, 18)
+	assert.Equal(t, table.NotUnderstood, refusedAs(t, tab, 2, table.Gather{Deck: "letters", Where: &table.Filter{Field: "name", Than: []string{"Letter 01"}}}).Code,
+		"that would search hands")
 	assert.Equal(t, `There is no deck "stamps" on this table.`, refusedAs(t, tab, 1, table.Gather{Deck: "stamps"}).Text)
+}
+
+func TestCardsArePickedFromAllCellsOfAGrid(t *testing.T) {
+	tab := tabletest.Sample(2)
+	as(t, tab, 1, table.Spread{Pick: table.Pick{From: "letters", Count: 4}, Over: "marsh"})
+	as(t, tab, 1, table.Flip{Pick: table.Pick{From: "marsh", Count: 2}})
+	assert.Equal(t, []table.Side{table.Front, table.Front, table.Back},
+		[]table.Side{tab.Cards[20].Side, tab.Cards[19].Side, tab.Cards[18].Side}, "the first cells are its top")
+	deeds := as(t, tab, 1, table.Move{Pick: table.Pick{From: "marsh", Names: []string{"Letter 18"}}, To: table.Target{Place: "outbox"}})
+	assert.Equal(t, table.PlaceID("marsh/B1"), deeds[0].From.Place)
+	deeds = as(t, tab, 1, table.Move{
+		Pick: table.Pick{From: "marsh", Which: table.Every, Where: &table.Filter{Not: &table.Filter{In: []table.PlaceID{"marsh/A1"}}}},
+		To:   table.Target{Place: "outbox"},
+	})
+	assert.Equal(t, table.PlaceID("marsh"), deeds[0].From.Place)
+	assert.Len(t, tab.Places["outbox"].Cards, 3)
+	assert.Contains(t, tab.Places, table.PlaceID("marsh/A1"))
 }
 
 func TestCardsAreSpreadOverAGridAndCollected(t *testing.T) {
@@ -215,6 +238,53 @@ func TestShownCardsAreHiddenAgainWhenTheyLeaveTheHand(t *testing.T) {
 	as(t, tab, 1, table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Place: "letters"}})
 	assert.Empty(t, tab.Shown)
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "letters"}}).Code)
+}
+
+func TestCardsAreShownForAWhile(t *testing.T) {
+	tab := tabletest.Sample(3)
+	as(t, tab, 1, table.Draw{From: "letters", Count: 2})
+	hand := tab.Places["satchel/1"]
+	as(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "satchel/1", Count: 1}, To: 3}) // for good
+	as(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "satchel/1", Which: table.Every}, Seconds: 20})
+	assert.True(t, tab.FrontSeen(2, hand, 0) && tab.FrontSeen(2, hand, 1))
+	assert.Empty(t, tab.Due(20_999), "shown at 1000, for 20 seconds")
+
+	due := tab.Due(21_000)
+	require.Len(t, due, 1, "both cards at once")
+	_, deeds, refusal := tab.Apply(0, table.All{Actions: due}, nil, 21_000)
+	require.Nil(t, refusal)
+	assert.Equal(t, "hide", deeds[0].Do)
+	assert.False(t, tab.FrontSeen(2, hand, 0) || tab.FrontSeen(2, hand, 1))
+	assert.False(t, tab.FrontSeen(3, hand, 0))
+	assert.True(t, tab.FrontSeen(3, hand, 1), "seat 3 was shown it for good")
+	assert.Empty(t, tab.Due(1_000_000))
+
+	as(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "satchel/1"}, Seconds: 20})
+	as(t, tab, 1, table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Place: "letters"}})
+	assert.Empty(t, tab.Due(1_000_000), "a card that left has nothing to hide")
+	assert.Equal(t, table.OutOfBounds, refusedAs(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "satchel/1"}, Seconds: 3601}).Code)
+}
+
+func TestTokensAreTakenOffAStackAndStackedAgain(t *testing.T) {
+	tab := tabletest.Sample(2)
+	x, y := 100.0, 50.0
+	as(t, tab, 1, table.MovePiece{Piece: "boat", Count: 2, X: &x, Y: &y})
+	off := tab.Pieces["token/1"]
+	require.NotNil(t, off)
+	assert.Equal(t, "boat 2", off.Name)
+	assert.Equal(t, []int{3, 2}, []int{tab.Pieces["boat"].Count, off.Count})
+	assert.Equal(t, "boat has 3 tokens, you asked for 4.", refusedAs(t, tab, 1, table.MovePiece{Piece: "boat", Count: 4}).Text)
+
+	as(t, tab, 2, table.Stack{Piece: "token/1", Onto: "boat", Count: 1})
+	assert.Equal(t, []int{4, 1}, []int{tab.Pieces["boat"].Count, tab.Pieces["token/1"].Count})
+	as(t, tab, 2, table.Stack{Piece: "token/1", Onto: "boat"})
+	assert.Equal(t, 5, tab.Pieces["boat"].Count)
+	assert.NotContains(t, tab.Pieces, table.PieceID("token/1"))
+	as(t, tab, 2, table.Undo{})
+	assert.Equal(t, 1, tab.Pieces["token/1"].Count)
+	assert.Equal(t, table.NothingToUndo, refusedAs(t, tab, 1, table.Undo{}).Code, "seat 2 has touched the stack since")
+	assert.Equal(t, table.WrongPiece, refusedAs(t, tab, 1, table.Stack{Piece: "boat", Onto: "boat"}).Code)
+	assert.Equal(t, table.WrongPiece, refusedAs(t, tab, 1, table.MovePiece{Piece: "day", Count: 2}).Code)
 }
 
 func TestPieces(t *testing.T) {

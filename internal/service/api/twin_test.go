@@ -71,7 +71,7 @@ var twinSteps = map[string]func(r *rapid.T) string{
 
 // unsaid are the actions without words, of pieces that Marsh Post's first part
 // does not have, or of the service itself.
-var unsaid = []string{"arrange", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "timer", "write"}
+var unsaid = []string{"arrange", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "timer", "write"}
 
 func anyPlace(r *rapid.T) string {
 	return rapid.SampledFrom([]string{"weather", "sky", "outbox", "my hand", "my dock", "dock of Bo", "hand of Ada"}).Draw(r, "place")

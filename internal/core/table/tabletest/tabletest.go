@@ -42,7 +42,7 @@ func Lay(seats int) table.Edits {
 		{ID: "day", Name: "day", Kind: table.Counter, Step: 1, Least: &least, Most: &most},
 		{ID: "wind", Name: "wind", Kind: table.Die, Sectors: []table.Sector{{Name: "north"}, {Name: "east"}, {Name: "lull", Weight: 2}}},
 		{ID: "tide", Name: "tide", Kind: table.Spinner, Sectors: []table.Sector{{Name: "ebb"}, {Name: "flood"}}},
-		{ID: "boat", Name: "boat", Kind: table.Token, Faces: []table.Picture{{}, {}}, Side: table.Front},
+		{ID: "boat", Name: "boat", Kind: table.Token, Faces: []table.Picture{{}, {}}, Side: table.Front, Count: 5},
 		{ID: "postmaster", Name: "postmaster", Kind: table.SeatMark},
 		{ID: "sandglass", Name: "sandglass", Kind: table.Timer, Length: 180_000, Left: 180_000},
 		{ID: "rules", Name: "rules", Kind: table.Note, Text: "Be kind."},
@@ -86,10 +86,20 @@ func deck(key, title string, n int, first table.CardID) table.Edits {
 
 func picture(name string) table.Picture { return table.Picture{Small: name + ".small", Full: name} }
 
-// Move is one step of a run: an action of an actor.
+// Move is one step of a run: an action of an actor, or of the service itself
+// when the time of something is over.
 type Move struct {
 	Actor  table.Seat
 	Action table.Action
+	Later  bool
+}
+
+// Now is the time of a move, in milliseconds since 1970.
+func (m Move) Now() int64 {
+	if m.Later {
+		return 10_000_000
+	}
+	return 1000
 }
 
 // generators make one action of each kind; a test in this folder compares
@@ -158,7 +168,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			return table.Collect{From: oneOf(r, []table.PlaceID{"marsh", "marsh", "sky", "outbox"}), Onto: place(r, t)}
 		},
 		"gather": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
-			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), NotIn: [][]table.PlaceID{nil, {"sky", "marsh"}}[r.Int(0, 1)], Shuffle: r.Int(0, 1) == 1}
+			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), Where: oneOf(r, gathers), Shuffle: r.Int(0, 1) == 1}
 		},
 		"shuffle-in": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.ShuffleIn{From: stocked(r, t, actor), Into: place(r, t)}
@@ -185,7 +195,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			return table.Close{Place: anyLook(r, t, actor).Place}
 		},
 		"show": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
-			return table.ShowCards{Pick: pickFrom(r, t, actor, t.HandOf(actor)), To: table.Seat(r.Int(0, len(t.Chairs))), Hide: r.Int(0, 2) == 0}
+			return table.ShowCards{Pick: pickFrom(r, t, actor, t.HandOf(actor)), To: table.Seat(r.Int(0, len(t.Chairs))), Seconds: oneOf(r, []int{0, 0, 5, 60}), Hide: r.Int(0, 2) == 0}
 		},
 		"ask": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.MakeAsk{Place: oneOf(r, satchels(t, actor)), For: oneOf(r, []string{"", "peek"}), Count: r.Int(0, 2)}
@@ -223,7 +233,10 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		},
 		"move-piece": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
 			x := r.Float(-5, 1000)
-			return table.MovePiece{Piece: anyPiece(r, t, "boat"), X: &x, Y: &x, Flip: r.Int(0, 1) == 1}
+			return table.MovePiece{Piece: anyPiece(r, t, anyToken(r, t)), X: &x, Y: &x, Flip: r.Int(0, 1) == 1, Count: oneOf(r, []int{0, 0, 1, 2})}
+		},
+		"stack": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Stack{Piece: anyToken(r, t), Onto: anyToken(r, t), Count: r.Int(0, 2)}
 		},
 		"hand": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
 			return table.HandMarker{Piece: anyPiece(r, t, "postmaster"), Seat: anySeat(r)}
@@ -249,6 +262,12 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 	}
 }
 
+// gathers are filters for gathering, the last of them refused.
+var gathers = []*table.Filter{
+	nil, nil, {Not: &table.Filter{In: []table.PlaceID{"sky", "marsh"}}}, {In: []table.PlaceID{"satchel/1", "satchel/2"}},
+	{Field: "group", Than: []string{"1"}},
+}
+
 func anySeat(r *Dice) table.Seat { return table.Seat(r.Int(0, 4)) }
 
 // satchels are the hands of others that hold cards, or all.
@@ -265,6 +284,16 @@ func satchels(t *table.Table, actor table.Seat) []table.PlaceID {
 		return full
 	}
 	return all
+}
+
+func anyToken(r *Dice, t *table.Table) table.PieceID {
+	var tokens []table.PieceID
+	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
+		if t.Pieces[id].Kind == table.Token {
+			tokens = append(tokens, id)
+		}
+	}
+	return anyPiece(r, t, oneOf(r, tokens))
 }
 
 // anyPiece is mostly the right one.
@@ -321,6 +350,17 @@ func Any(r *Dice, t *table.Table) Move {
 		kind = oneOf(r, []string{"deal", "draw", "move", "shuffle", "flip"})
 	}
 	return Move{Actor: actor, Action: Generate(kind, r, t, actor)}
+}
+
+// AnyOrDue makes any step of a run, or what the service has to do when time
+// passes.
+func AnyOrDue(r *Dice, t *table.Table) Move {
+	due := Move{Later: true}
+	if all := t.Due(due.Now()); len(all) > 0 && r.Int(0, 4) == 0 {
+		due.Action = table.All{Actions: all}
+		return due
+	}
+	return Any(r, t)
 }
 
 // Dice make the choices of a generated run, each as likely as any other.
@@ -382,6 +422,9 @@ func pickFrom(r *Dice, t *table.Table, actor table.Seat, p *table.Place) table.P
 	if p == nil {
 		return table.Pick{From: "nowhere"}
 	}
+	if p.Of != "" && r.Int(0, 1) == 0 {
+		p = t.Places[p.Of] // the whole grid
+	}
 	var seen []table.CardID
 	var names []string
 	for i, card := range p.Cards {
@@ -404,6 +447,8 @@ func pickFrom(r *Dice, t *table.Table, actor table.Seat, p *table.Place) table.P
 	k := table.Pick{From: p.ID, Which: which, Count: r.Int(0, 3), UpTo: r.Int(0, 1) == 1}
 	if r.Int(0, 2) == 0 {
 		k.Where = &table.Filter{Field: "group", Is: oneOf(r, []string{"", "≠", "<", "≥"}), Than: []string{"1"}}
+	} else if r.Int(0, 5) == 0 {
+		k.Where = &table.Filter{Not: &table.Filter{In: []table.PlaceID{place(r, t), "marsh/A1"}}}
 	}
 	return k
 }
