@@ -67,7 +67,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	if err != nil {
 		return nil, err
 	}
-	result, err := k.Make()
+	result, err := k.Make(kit.Making{})
 	if err != nil {
 		return nil, err
 	}

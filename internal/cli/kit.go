@@ -15,7 +15,6 @@ import (
 	"damselfly/client"
 	"damselfly/internal/core/kit"
 	"damselfly/internal/core/sheet"
-	"damselfly/internal/service/api"
 	"damselfly/internal/wire"
 )
 
@@ -34,7 +33,7 @@ func (a *app) sheet() *cobra.Command {
 			if err != nil {
 				return refused("the sheet cannot be read: %w", err)
 			}
-			check, err := api.CheckSheet(file, g)
+			_, check, err := sheet.Look(file, g)
 			if err != nil {
 				return refused("%s: %w", args[0], err)
 			}
@@ -148,7 +147,7 @@ func checkKit(name string) (*kit.Result, error) {
 	if err != nil {
 		return nil, refused("%w", err)
 	}
-	result, err := k.Make()
+	result, err := k.Make(kit.Making{})
 	if err != nil {
 		return nil, refused("%w", err)
 	}

@@ -44,11 +44,8 @@ func Sizes(made kit.Made) []DeckSize {
 	return sizes
 }
 
-// SheetCheck is what a look over a sheet found, and the best guesses.
-type SheetCheck struct {
-	sheet.Report
-	Guesses []sheet.Guessed `json:"guesses"`
-}
+// SheetCheck is what a look over a sheet found.
+type SheetCheck = sheet.Report
 
 // OpenRoom asks for a new room.
 type OpenRoom struct {

@@ -7,8 +7,10 @@ import (
 	"maps"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
+	"damselfly/internal/core/sheet"
 	"damselfly/internal/core/table"
 )
 
@@ -36,6 +38,13 @@ func (k *Kit) check() error {
 			note(path, "give columns and rows, or neither to have them guessed")
 		}
 	}
+	for _, name := range slices.Sorted(maps.Keys(k.Layouts)) {
+		layout := k.Layouts[name]
+		mistakes := layout.Mistakes()
+		for _, at := range slices.Sorted(maps.Keys(mistakes)) {
+			note("$.layouts."+name+"."+at, "%s", mistakes[at])
+		}
+	}
 	cards := 0
 	for _, key := range slices.Sorted(maps.Keys(k.Decks)) {
 		cards += k.checkDeck(key, note)
@@ -56,23 +65,25 @@ func (k *Kit) checkDeck(key string, note noter) (cards int) {
 	if !keyShape.MatchString(key) {
 		note(path, "a key has small letters, digits and hyphens, at most 40; %q does not", key)
 	}
-	if _, known := k.Sheets[d.Sheet]; !known {
-		note(path+".sheet", "there is no sheet %q; there is %s", d.Sheet, list(slices.Sorted(maps.Keys(k.Sheets))))
-	}
+	k.checkSource(d, path, note)
 	oneOf(note, path+".lie", d.Lie, "", "upright", "landscape")
 	oneOf(note, path+".outline", d.Outline, "", "rounded", "square", "hexagon", "oval")
 	pair(note, path+".size", d.Size, 5, 500)
-	if d.Back == (Face{}) {
-		note(path+".back", "say what is on the back: a cell of the sheet, or a file")
-	}
+	k.checkFaces(d, path, note)
 	if z := k.zone(d.Home); z == nil || z.Each != "" || z.Kind == "grid" {
 		note(path+".home", "home must be one of the table's zones that is not for each seat; %q is not", d.Home)
 	}
 	keys := map[string]int{}
 	for i, design := range d.Designs {
 		at := fmt.Sprintf("%s.designs[%d]", path, i)
-		if design.Cell < 1 {
-			note(at, "design %d needs a cell, numbered from 1", i+1)
+		if (design.Cell < 1) == (design.File == "") {
+			note(at, "design %d needs a cell, numbered from 1, or a file, and not both", i+1)
+		}
+		if design.Sheet != "" {
+			k.checkSheet(at+".sheet", design.Sheet, note)
+		}
+		if design.File == "" && design.Sheet == "" && len(d.parts()) == 0 {
+			note(at, "design %d takes a cell, but the deck names no sheet", i+1)
 		}
 		if !keyShape.MatchString(design.Key) {
 			note(at, "design %d needs a key of small letters, digits and hyphens; it says %q", i+1, design.Key)
@@ -87,6 +98,116 @@ func (k *Kit) checkDeck(key string, note noter) (cards int) {
 		cards += design.copies()
 	}
 	return cards
+}
+
+// checkSource checks where the cards of a deck come from.
+func (k *Kit) checkSource(d Deck, path string, note noter) {
+	files := slices.ContainsFunc(d.Designs, func(design Design) bool { return design.File != "" })
+	switch {
+	case d.Rows != "" && (d.Sheet != "" || d.From != nil || d.Designs != nil):
+		note(path, "a deck comes from rows, or from sheets and designs, and not from both")
+	case d.Sheet != "" && d.From != nil:
+		note(path, "give sheet, or from with several sheets, and not both")
+	case d.Rows == "" && d.Sheet == "" && d.From == nil && !files:
+		note(path, "say where the cards come from: sheet, from, rows, or designs with files")
+	case d.Layout != "" && d.Rows == "":
+		note(path+".layout", "a layout draws the rows of a table file; name it with rows")
+	}
+	if d.Rows != "" && !fs.ValidPath(d.Rows) {
+		note(path+".rows", "%q is no file inside the kit's folder", d.Rows)
+	}
+	if _, known := k.Layouts[d.Layout]; d.Layout != "" && !known {
+		note(path+".layout", "there is no layout %q; there is %s", d.Layout, list(slices.Sorted(maps.Keys(k.Layouts))))
+	}
+	for _, part := range d.parts() {
+		k.checkSheet(path+".sheet", part.Sheet, note)
+		if _, err := cellRange(part.Cells); err != nil {
+			note(path+".cells", "%s", err)
+		}
+	}
+}
+
+func (k *Kit) checkSheet(path, name string, note noter) {
+	if _, known := k.Sheets[name]; !known {
+		note(path, "there is no sheet %q; there is %s", name, list(slices.Sorted(maps.Keys(k.Sheets))))
+	}
+}
+
+// checkFaces checks the back and the veil of a deck.
+func (k *Kit) checkFaces(d Deck, path string, note noter) {
+	drawn := d.Rows != "" && (d.Layout == "" || len(k.Layouts[d.Layout].Back) > 0)
+	if d.Back == (Face{}) && !drawn {
+		note(path+".back", "say what is on the back: a cell of the sheet, a file, or each: a sheet of backs")
+	}
+	if d.Rows != "" && d.Back.Each != "" {
+		note(path+".back", "backs of a sheet belong to the cells of another sheet; rows have a layout's back, or a column \"back\"")
+	}
+	if d.Back != (Face{}) && d.Layout != "" && drawn {
+		note(path+".back", "the layout %q draws a back for each card, so the deck can have no other", d.Layout)
+	}
+	faces := map[string]Face{".back": d.Back}
+	if d.Veil != nil {
+		faces[".veil"] = *d.Veil
+	}
+	for at, f := range faces {
+		if ways := count(f.Cell != 0, f.File != "", f.Each != ""); ways > 1 || f != (Face{}) && ways == 0 {
+			note(path+at, "give one of cell, file and each, not %d of them", ways)
+		}
+		if f.Sheet != "" {
+			k.checkSheet(path+at+".sheet", f.Sheet, note)
+		}
+		if f.Cell != 0 && f.Sheet == "" && len(d.parts()) == 0 {
+			note(path+at, "say of which sheet the cell is: {sheet: …, cell: %d}", f.Cell)
+		}
+		if f.Each != "" && at == ".veil" {
+			note(path+at, "a veil is the same for all cards; a veil for each would tell them apart")
+		} else if f.Each != "" {
+			k.checkSheet(path+at+".each", f.Each, note)
+		}
+		if f.File != "" && !fs.ValidPath(f.File) {
+			note(path+at+".file", "%q is no file inside the kit's folder", f.File)
+		}
+	}
+}
+
+func count(all ...bool) (n int) {
+	for _, is := range all {
+		if is {
+			n++
+		}
+	}
+	return n
+}
+
+// parts are the cells that the deck takes, sheet by sheet.
+func (d Deck) parts() []Part {
+	if d.Sheet != "" {
+		return []Part{{d.Sheet, d.Cells}}
+	}
+	return d.From
+}
+
+// cellRange reads a list of cells such as "1-12, 15"; nil is all.
+func cellRange(text string) (map[int]bool, error) {
+	if strings.TrimSpace(text) == "" {
+		return nil, nil
+	}
+	cells := map[int]bool{}
+	for part := range strings.SplitSeq(text, ",") {
+		from, to, span := strings.Cut(strings.TrimSpace(part), "-")
+		first, err := strconv.Atoi(strings.TrimSpace(from))
+		last := first
+		if err == nil && span {
+			last, err = strconv.Atoi(strings.TrimSpace(to))
+		}
+		if err != nil || first < 1 || last < first || last > sheet.MaxCells {
+			return nil, fmt.Errorf("cells are written like 1-12, 15, and not %q", strings.TrimSpace(part))
+		}
+		for cell := first; cell <= last; cell++ {
+			cells[cell] = true
+		}
+	}
+	return cells, nil
 }
 
 func (d Design) copies() int {

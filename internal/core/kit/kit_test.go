@@ -47,7 +47,7 @@ func make(folder fs.FS) (*kit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	return k.Make()
+	return k.Make(kit.Making{})
 }
 
 func TestTheDemoKitIsMadeWithoutAWarning(t *testing.T) {
@@ -230,7 +230,7 @@ func FuzzRead(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text []byte) {
 		k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: text}, "weather.png": {Data: small}})
 		if err == nil && k.Seats > 0 {
-			_, _ = k.Make()
+			_, _ = k.Make(kit.Making{})
 		}
 	})
 }

@@ -2,12 +2,13 @@ package kit
 
 import (
 	"bytes"
-	"cmp"
 	"errors"
 	"fmt"
 	"image"
 	"maps"
+	"path"
 	"slices"
+	"strings"
 
 	"damselfly/internal/core/deck"
 	"damselfly/internal/core/sheet"
@@ -24,6 +25,7 @@ type Made struct {
 	Table Table      `json:"table"`
 
 	Tokens map[string][]table.Picture `json:"tokens,omitempty"` // sides by piece key
+	Drawn  map[string]table.Picture   `json:"drawn,omitempty"`  // what layouts drew, by all that it was drawn from
 }
 
 // MadeDeck is a deck with its pictures, and its copies in the order of its
@@ -56,19 +58,39 @@ type Result struct {
 	Warnings []string
 }
 
-// Make reads, checks and cuts the sheets of a kit. The error joins every
-// mistake found, and the warnings that may explain them; then there is no
-// result.
-func (k *Kit) Make() (*Result, error) {
-	m := &maker{kit: k, sheets: map[string]*opened{}, result: &Result{Pictures: deck.Pictures{}}}
-	for _, name := range slices.Sorted(maps.Keys(k.Sheets)) {
-		m.open(name)
+// Making is how a kit is made. The zero value makes all of it.
+type Making struct {
+	Drawn    map[string]table.Picture         // what an earlier edition drew already, which is not drawn again
+	Progress func(what string, done, all int) // told of each step, if given
+}
+
+// Make reads, checks and cuts the sheets of a kit and draws the cards of its
+// layouts. One sheet at a time is held decoded. The error joins every mistake
+// found, and the warnings that may explain them; then there is no result.
+func (k *Kit) Make(making Making) (*Result, error) {
+	m := &maker{
+		kit: k, making: making, sheets: map[string]*looked{},
+		result: &Result{Pictures: deck.Pictures{}, Made: Made{Drawn: map[string]table.Picture{}}},
+	}
+	m.artist = k.Artist()
+	names, keys := slices.Sorted(maps.Keys(k.Sheets)), slices.Sorted(maps.Keys(k.Decks))
+	steps, all := 0, len(names)+len(keys)
+	step := func(what string) {
+		if making.Progress != nil {
+			making.Progress(what, steps, all)
+		}
+		steps++
+	}
+	for _, name := range names {
+		step(k.Sheets[name].File)
+		m.sheet(name)
 	}
 	if len(m.mistakes) == 0 {
-		for _, key := range slices.Sorted(maps.Keys(k.Decks)) {
+		for _, key := range keys {
+			step("deck " + key)
 			m.deck(key)
 		}
-		m.warnOfUnusedCells()
+		m.warnOfSheets()
 		m.tokens()
 	}
 	if len(m.mistakes) > 0 {
@@ -77,6 +99,7 @@ func (k *Kit) Make() (*Result, error) {
 		}
 		return nil, errors.Join(m.mistakes...)
 	}
+	step("")
 	m.result.Made.Name, m.result.Made.About, m.result.Made.Seats = k.Name, k.About, k.Seats
 	m.result.Made.Table = k.Table
 	return m.result, nil
@@ -85,16 +108,23 @@ func (k *Kit) Make() (*Result, error) {
 // maker is a kit being made.
 type maker struct {
 	kit      *Kit
-	sheets   map[string]*opened
+	making   Making
+	artist   *deck.Artist
+	sheets   map[string]*looked
 	result   *Result
 	mistakes []error
 }
 
-// opened is a sheet that was read and looked over.
-type opened struct {
-	picture *image.NRGBA
-	report  sheet.Report
-	used    map[int]bool
+// looked is a sheet that was looked over and cut.
+type looked struct {
+	report sheet.Report
+	cut    map[int]table.Picture // the cells that decks use
+	used   map[int]bool
+}
+
+// cell is the size of a cell in pixels.
+func (s *looked) cell() image.Point {
+	return s.report.Grid.Cell(image.Pt(s.report.Width, s.report.Height), 1).Size()
 }
 
 func (m *maker) mistake(path, format string, args ...any) {
@@ -105,31 +135,112 @@ func (m *maker) warn(format string, args ...any) {
 	m.result.Warnings = append(m.result.Warnings, fmt.Sprintf(format, args...))
 }
 
-func (m *maker) open(name string) {
+// sheet reads a sheet, looks it over, and cuts the cells that decks use.
+func (m *maker) sheet(name string) {
 	s := m.kit.Sheets[name]
 	picture, err := m.picture(s.File)
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
 		return
 	}
-	grid := s.Grid()
-	if grid.Columns == 0 {
-		guess := sheet.Guess(picture)[0]
-		grid = guess.Grid
-		m.warn("%s: columns and rows are guessed: %d × %d", s.File, grid.Columns, grid.Rows)
+	grid, err := m.grid(s, picture)
+	if err != nil {
+		m.mistakes = append(m.mistakes, err)
+		return
 	}
-	if err := grid.Fits(picture.Rect.Size()); err != nil {
+	if err := grid.Fits(picture.Bounds().Size()); err != nil {
 		m.mistake("$.sheets."+name, "%s: %s", s.File, err)
 		return
 	}
-	report := sheet.Check(picture, grid)
-	for _, problem := range report.Problems() {
-		m.warn("%s: %s", s.File, problem)
+	l := &looked{report: sheet.Check(picture, grid), cut: map[int]table.Picture{}, used: map[int]bool{}}
+	m.sheets[name] = l
+	wanted := m.wanted(name, l.report)
+	for i, p := range m.result.Pictures.AddAll(len(wanted), func(i int) *image.NRGBA { return sheet.Cut(picture, grid, wanted[i]) }) {
+		l.cut[wanted[i]] = p
 	}
-	m.sheets[name] = &opened{picture, report, map[int]bool{}}
 }
 
-func (m *maker) picture(file string) (*image.NRGBA, error) {
+// grid is how a sheet is cut: as kit.yaml says, as the list beside a packed sheet
+// says, or guessed.
+func (m *maker) grid(s Sheet, picture image.Image) (sheet.Grid, error) {
+	if s.Columns > 0 {
+		return s.Grid(), nil
+	}
+	beside := strings.TrimSuffix(s.File, path.Ext(s.File)) + sheet.ListSuffix
+	if text, err := readFile(m.kit.folder, beside, sheet.MaxList); err == nil {
+		list, err := sheet.ReadList(text)
+		if err != nil {
+			return sheet.Grid{}, &Mistake{File: beside, Text: err.Error()}
+		}
+		return list.Grid(), nil
+	}
+	guess := sheet.Guess(picture)[0]
+	how := "guessed"
+	if guess.Confidence < sheet.Sure {
+		how = "guessed, and not surely"
+	}
+	m.warn("%s: columns and rows are %s: %d × %d", s.File, how, guess.Columns, guess.Rows)
+	guess.Count = s.Count
+	return guess.Grid, nil
+}
+
+// wanted lists the cells of a sheet with content that decks use.
+func (m *maker) wanted(name string, r sheet.Report) []int {
+	cells := map[int]bool{}
+	for _, d := range m.kit.Decks {
+		for _, part := range d.parts() {
+			if part.Sheet == name && d.Designs == nil {
+				for _, cell := range m.cells(d, part, r) {
+					cells[cell] = true
+				}
+			}
+		}
+		for _, design := range d.Designs {
+			if design.Cell > 0 && d.sheetOf(design.Sheet) == name {
+				cells[design.Cell] = true
+			}
+		}
+		faces := []Face{d.Back}
+		if d.Veil != nil {
+			faces = append(faces, *d.Veil)
+		}
+		for _, f := range faces {
+			if f.Cell > 0 && d.sheetOf(f.Sheet) == name {
+				cells[f.Cell] = true
+			}
+			if f.Each == name {
+				for _, c := range r.Cells {
+					cells[c.Number] = true
+				}
+			}
+		}
+	}
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(cells)), func(cell int) bool { return cell > len(r.Cells) || r.Cells[cell-1].Empty })
+}
+
+// sheetOf is the sheet that a cell is of, the deck's first if none is named.
+func (d Deck) sheetOf(name string) string {
+	if parts := d.parts(); name == "" && len(parts) > 0 {
+		return parts[0].Sheet
+	}
+	return name
+}
+
+// cells are those of a part of a deck that names no designs: with content, within its
+// range, up to the sheet's count, and no back and no veil.
+func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
+	within, _ := cellRange(part.Cells) // checked with the manifest
+	var cells []int
+	for _, c := range r.Cells {
+		shared := func(f *Face) bool { return f != nil && f.Cell == c.Number && d.sheetOf(f.Sheet) == part.Sheet }
+		if !c.Empty && !c.Beyond && (within == nil || within[c.Number]) && !shared(&d.Back) && !shared(d.Veil) {
+			cells = append(cells, c.Number)
+		}
+	}
+	return cells
+}
+
+func (m *maker) picture(file string) (image.Image, error) {
 	text, err := readFile(m.kit.folder, file, MaxFile)
 	if err != nil {
 		return nil, err
@@ -139,47 +250,6 @@ func (m *maker) picture(file string) (*image.NRGBA, error) {
 		return nil, &Mistake{File: file, Text: err.Error()}
 	}
 	return picture, nil
-}
-
-func (m *maker) deck(key string) {
-	d, path := m.kit.Decks[key], "$.decks."+key
-	from := m.sheets[d.Sheet]
-	made := MadeDeck{Deck: table.Deck{
-		Key: key, Name: key, Outline: cmp.Or(d.Outline, "rounded"), Home: table.PlaceID(d.Home), Designs: map[string]table.Design{},
-	}}
-	cell := from.report.Grid.Cell(from.picture.Rect.Size(), 1)
-	made.Wide, made.High = m.size(path, d, cell)
-	before := len(m.mistakes)
-	back := m.face(path+".back", from, d.Back, d.Sheet)
-	if d.Veil != nil {
-		made.Veil = m.face(path+".veil", from, *d.Veil, d.Sheet)
-	}
-	for i, design := range m.designs(d, from) {
-		if !m.use(fmt.Sprintf("%s.designs[%d]", path, i), from, design.Cell, d.Sheet) {
-			continue
-		}
-		made.Designs[design.Key] = table.Design{
-			Key: design.Key, Name: cmp.Or(design.Name, design.Key), Back: back,
-			Front: m.result.Pictures.AddCell(from.picture, from.report.Grid, design.Cell), Fields: texts(design.Fields),
-		}
-		made.Copies = append(made.Copies, Copies{design.Key, design.copies()})
-	}
-	if made.Cards() == 0 && len(m.mistakes) == before {
-		m.mistake(path, "the deck %q has no cards", key)
-	}
-	m.result.Made.Decks = append(m.result.Made.Decks, made)
-}
-
-// texts writes the values of fields as YAML writes them.
-func texts(fields map[string]any) map[string]string {
-	if len(fields) == 0 {
-		return nil
-	}
-	all := map[string]string{}
-	for name, value := range fields {
-		all[name] = fmt.Sprint(value)
-	}
-	return all
 }
 
 // tokens stores the pictures of tokens.
@@ -194,91 +264,28 @@ func (m *maker) tokens() {
 			if m.result.Made.Tokens == nil {
 				m.result.Made.Tokens = map[string][]table.Picture{}
 			}
-			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.result.Pictures.Add(picture))
+			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.result.Pictures.Add(sheet.NRGBA(picture)))
 		}
 	}
 }
 
-// size is the size of a card in millimetres: as given, or the short side 63
-// and the long side as the cell has it.
-func (m *maker) size(path string, d Deck, cell image.Rectangle) (wide, high float64) {
-	w, h := float64(cell.Dx()), float64(cell.Dy())
-	if d.Lie == "upright" && w > h*1.05 || d.Lie == "landscape" && h > w*1.05 {
-		m.warn("%s: the cells are %d × %d pixels, but the deck is to lie %s; is the art on its side?", path[2:], cell.Dx(), cell.Dy(), d.Lie)
-	}
-	if d.Size != nil {
-		if shape := d.Size[0] / d.Size[1] * h / w; shape > 1.08 || shape < 1/1.08 {
-			m.warn("%s: cells of %d × %d pixels are stretched to %g × %g millimetres", path[2:], cell.Dx(), cell.Dy(), d.Size[0], d.Size[1])
-		}
-		return d.Size[0], d.Size[1]
-	}
-	short := 63 / min(w, h)
-	return w * short, h * short
-}
-
-// designs are those of the manifest, or one for each cell with content that is
-// no back and no veil.
-func (m *maker) designs(d Deck, from *opened) []Design {
-	if d.Designs != nil {
-		return d.Designs
-	}
-	var all []Design
-	for _, c := range from.report.Cells {
-		if !c.Empty && c.Number != d.Back.Cell && (d.Veil == nil || c.Number != d.Veil.Cell) {
-			all = append(all, Design{Cell: c.Number, Key: fmt.Sprintf("cell-%02d", c.Number)})
-		}
-	}
-	return all
-}
-
-// use checks that a cell is there and has content.
-func (m *maker) use(path string, from *opened, cell int, name string) bool {
-	file := m.kit.Sheets[name].File
-	grid := from.report.Grid
-	if cell > grid.Cells() {
-		m.mistake(path, "cell %d is beyond the grid of %s: %d columns × %d rows are %d cells", cell, file, grid.Columns, grid.Rows, grid.Cells())
-		return false
-	}
-	if from.report.Cells[cell-1].Empty {
-		m.mistake(path, "cell %d of %s is empty", cell, file)
-		return false
-	}
-	from.used[cell] = true
-	return true
-}
-
-// face stores a back or veil.
-func (m *maker) face(path string, from *opened, f Face, name string) table.Picture {
-	if f.File != "" {
-		picture, err := m.picture(f.File)
-		if err != nil {
-			m.mistakes = append(m.mistakes, err)
-			return table.Picture{}
-		}
-		return m.result.Pictures.Add(picture)
-	}
-	if f.Cell < 1 {
-		m.mistake(path, "give a cell, numbered from 1, or a file")
-		return table.Picture{}
-	}
-	if !m.use(path, from, f.Cell, name) {
-		return table.Picture{}
-	}
-	return m.result.Pictures.AddCell(from.picture, from.report.Grid, f.Cell)
-}
-
-func (m *maker) warnOfUnusedCells() {
+// warnOfSheets tells what looks wrong on the sheets, and content that no deck uses.
+func (m *maker) warnOfSheets() {
 	for _, name := range slices.Sorted(maps.Keys(m.sheets)) {
+		s, file := m.sheets[name], m.kit.Sheets[name].File
+		for _, problem := range s.report.ProblemsBut(s.used) {
+			m.warn("%s: %s", file, problem)
+		}
 		var unused bytes.Buffer
 		n := 0
-		for _, c := range m.sheets[name].report.Cells {
-			if !c.Empty && !m.sheets[name].used[c.Number] {
+		for _, c := range s.report.Cells {
+			if !c.Empty && !s.used[c.Number] {
 				fmt.Fprintf(&unused, " %d", c.Number)
 				n++
 			}
 		}
 		if n > 0 {
-			m.warn("%s: cells with content that no deck uses:%s", m.kit.Sheets[name].File, unused.String())
+			m.warn("%s: cells with content that no deck uses:%s", file, unused.String())
 		}
 	}
 }

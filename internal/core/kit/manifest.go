@@ -2,7 +2,7 @@
 // one zip of it, with a kit.yaml. The format is described in docs/kit.md.
 //
 //	k, err := kit.Read(folder)       // kit.yaml, checked for mistakes
-//	made, err := k.Make()            // sheets looked over and cut
+//	made, err := k.Make(Making{})    // sheets looked over and cut
 //	edits := made.Lay(5)             // a table for five seats
 package kit
 
@@ -17,6 +17,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	"damselfly/internal/core/deck"
 	"damselfly/internal/core/sheet"
 )
 
@@ -33,13 +34,14 @@ const (
 
 // Manifest is kit.yaml.
 type Manifest struct {
-	Kit    int              `yaml:"kit"`
-	Name   string           `yaml:"name"`
-	About  string           `yaml:"about"`
-	Seats  int              `yaml:"seats"`
-	Sheets map[string]Sheet `yaml:"sheets"`
-	Decks  map[string]Deck  `yaml:"decks"`
-	Table  Table            `yaml:"table"`
+	Kit     int                    `yaml:"kit"`
+	Name    string                 `yaml:"name"`
+	About   string                 `yaml:"about"`
+	Seats   int                    `yaml:"seats"`
+	Sheets  map[string]Sheet       `yaml:"sheets"`
+	Layouts map[string]deck.Layout `yaml:"layouts"`
+	Decks   map[string]Deck        `yaml:"decks"`
+	Table   Table                  `yaml:"table"`
 }
 
 // Sheet is a picture and how its cells lie.
@@ -49,16 +51,22 @@ type Sheet struct {
 	Rows    int    `yaml:"rows"`
 	Margin  int    `yaml:"margin"`
 	Gutter  int    `yaml:"gutter"`
+	Count   int    `yaml:"count"` // cells that hold cards; as many as have content if left out
 }
 
 // Grid is how the cells lie.
 func (s Sheet) Grid() sheet.Grid {
-	return sheet.Grid{Columns: s.Columns, Rows: s.Rows, Margin: s.Margin, Gutter: s.Gutter}
+	return sheet.Grid{Columns: s.Columns, Rows: s.Rows, Margin: s.Margin, Gutter: s.Gutter, Count: s.Count}
 }
 
-// Deck is a list of designs cut from a sheet.
+// Deck is a list of designs: cut from a sheet or several, drawn by a layout from
+// the rows of a table file, or loose pictures.
 type Deck struct {
 	Sheet   string    `yaml:"sheet"`
+	Cells   string    `yaml:"cells"`   // which of the sheet, such as 1-24; all with content if left out
+	From    []Part    `yaml:"from"`    // in place of sheet and cells: several sheets
+	Rows    string    `yaml:"rows"`    // a table file
+	Layout  string    `yaml:"layout"`  // how its rows are drawn
 	Lie     string    `yaml:"lie"`     // upright or landscape
 	Size    []float64 `yaml:"size"`    // millimetres, width and height as the card lies
 	Outline string    `yaml:"outline"` // rounded, square, hexagon or oval
@@ -68,16 +76,27 @@ type Deck struct {
 	Designs []Design  `yaml:"designs"` // every cell with content if left out
 }
 
-// Face is a side that several cards share: a cell of the deck's sheet, or a
-// picture of its own.
+// Part is some cells of a sheet.
+type Part struct {
+	Sheet string `yaml:"sheet"`
+	Cells string `yaml:"cells"`
+}
+
+// Face is what is on the back of cards, or their veil. It is one of: a cell of the
+// deck's sheet or of another, a picture of its own, or for each card the same cell
+// of another sheet. One value says which, so that no half of another is left over.
 type Face struct {
-	Cell int    `yaml:"cell"`
-	File string `yaml:"file"`
+	Cell  int    `yaml:"cell"`
+	Sheet string `yaml:"sheet"` // of the cell; the deck's own if left out
+	File  string `yaml:"file"`
+	Each  string `yaml:"each"` // a sheet of backs, one for each card
 }
 
 // Design is one card and how often it is there.
 type Design struct {
 	Cell   int    `yaml:"cell"`
+	Sheet  string `yaml:"sheet"` // of the cell; the deck's own if left out
+	File   string `yaml:"file"`  // in place of a cell: a picture of its own
 	Key    string `yaml:"key"`
 	Name   string `yaml:"name"`
 	Copies *int   `yaml:"copies"` // 1 if left out

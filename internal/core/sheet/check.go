@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"errors"
 	"fmt"
 	"image"
 	"math"
@@ -8,11 +9,12 @@ import (
 
 // Report is what a look over a sheet found.
 type Report struct {
-	Width    int      `json:"width"`
-	Height   int      `json:"height"`
-	Grid     Grid     `json:"grid"`
-	Cells    []Cell   `json:"cells"`
-	Warnings []string `json:"warnings,omitempty"` // of the sheet as a whole
+	Width    int       `json:"width"`
+	Height   int       `json:"height"`
+	Grid     Grid      `json:"grid"`
+	Cells    []Cell    `json:"cells"`
+	Guesses  []Guessed `json:"guesses" doc:"What the grid looks like from the picture alone, the best guess first."`
+	Warnings []string  `json:"warnings,omitempty"` // of the sheet as a whole
 }
 
 // Cell is one cell of a report.
@@ -21,7 +23,35 @@ type Cell struct {
 	Column   int      `json:"column"`
 	Row      int      `json:"row"`
 	Empty    bool     `json:"empty"`
+	Beyond   bool     `json:"beyond,omitempty" doc:"It holds content though it comes after the count. A back or a veil may lie there."`
 	Warnings []string `json:"warnings,omitempty"`
+}
+
+// Look reads a picture and looks it over, with the best guess where the grid has no
+// columns and rows. The error is why the picture or the grid cannot be taken.
+func Look(file []byte, g Grid) (image.Image, Report, error) {
+	picture, err := Read(file)
+	if err != nil {
+		return nil, Report{}, err
+	}
+	r, err := LookOver(picture, g)
+	return picture, r, err
+}
+
+// LookOver is Look for a picture that was read.
+func LookOver(picture image.Image, g Grid) (Report, error) {
+	if (g.Columns == 0) != (g.Rows == 0) {
+		return Report{}, errors.New("give columns and rows, or neither to have them guessed")
+	}
+	if g.Columns == 0 {
+		count := g.Count
+		g = Guess(picture)[0].Grid
+		g.Count = count
+	}
+	if err := g.Fits(picture.Bounds().Size()); err != nil {
+		return Report{}, err
+	}
+	return Check(picture, g), nil
 }
 
 // Content counts the cells that are not empty.
@@ -36,10 +66,17 @@ func (r Report) Content() int {
 }
 
 // Problems lists all warnings, those of cells with the cell's number.
-func (r Report) Problems() []string {
+func (r Report) Problems() []string { return r.ProblemsBut(nil) }
+
+// ProblemsBut lists all warnings, but for content beyond the count in cells that are known.
+func (r Report) ProblemsBut(known map[int]bool) []string {
 	all := append([]string{}, r.Warnings...)
 	for _, c := range r.Cells {
-		for _, w := range c.Warnings {
+		warnings := c.Warnings
+		if c.Beyond && !known[c.Number] {
+			warnings = append(warnings[:len(warnings):len(warnings)], fmt.Sprintf("holds content, but the sheet is to have %d cards", r.Grid.Count))
+		}
+		for _, w := range warnings {
 			all = append(all, fmt.Sprintf("cell %d (column %d, row %d): %s", c.Number, c.Column, c.Row, w))
 		}
 	}
@@ -51,9 +88,9 @@ func (r Report) Problems() []string {
 const endCells = 2
 
 // Check looks a sheet over with a grid that fits it.
-func Check(sheet *image.NRGBA, g Grid) Report {
-	size := sheet.Rect.Size()
-	r := Report{Width: size.X, Height: size.Y, Grid: g}
+func Check(sheet image.Image, g Grid) Report {
+	size := sheet.Bounds().Size()
+	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: Guess(sheet)}
 	w, h := g.usable(size)
 	if surplus := w % g.Columns; surplus != 0 {
 		r.Warnings = append(r.Warnings, fmt.Sprintf("the width does not divide evenly: %d pixels over %d columns leave %d", w, g.Columns, surplus))
@@ -61,30 +98,41 @@ func Check(sheet *image.NRGBA, g Grid) Report {
 	if surplus := h % g.Rows; surplus != 0 {
 		r.Warnings = append(r.Warnings, fmt.Sprintf("the height does not divide evenly: %d pixels over %d rows leave %d", h, g.Rows, surplus))
 	}
-	last := 0
+	if looks := r.Guesses[0]; looks.Confidence >= Sure && (looks.Columns != g.Columns || looks.Rows != g.Rows) {
+		r.Warnings = append(r.Warnings, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
+	}
+	at := shading(sheet)
 	for number := 1; number <= g.Cells(); number++ {
 		cell := Cell{Number: number, Column: (number-1)%g.Columns + 1, Row: (number-1)/g.Columns + 1}
-		cell.Empty = empty(sheet, g.Cell(size, number))
-		if !cell.Empty && number <= g.Cells()-endCells {
-			last = number
-		}
+		cell.Empty = empty(at, g.Cell(size, number))
 		r.Cells = append(r.Cells, cell)
 	}
-	r.warnOfCutsThroughContent(sheet)
-	for i := range r.Cells[:last] {
-		if c := &r.Cells[i]; c.Empty {
-			c.Warnings = append(c.Warnings, "empty, though cells with content come after it")
-		}
-	}
+	r.warnOfCutsThroughContent(at)
+	r.warnOfCount()
 	return r
 }
 
-// shade is how bright a pixel looks on white, 0 to 255. Two colours of the
-// same shade count as alike, which is near enough for cuts and empty cells.
-func shade(p *image.NRGBA, x, y int) float64 {
-	i := p.PixOffset(x, y)
-	r, g, b, a := float64(p.Pix[i]), float64(p.Pix[i+1]), float64(p.Pix[i+2]), float64(p.Pix[i+3])/255
-	return 255 - a*(255-(0.35*r+0.5*g+0.15*b))
+// warnOfCount compares the cells with content with the count, or without one
+// finds empty cells before others.
+func (r *Report) warnOfCount() {
+	count := r.Grid.Count
+	if count == 0 {
+		for _, c := range r.Cells[:max(len(r.Cells)-endCells, 0)] {
+			if !c.Empty {
+				count = c.Number
+			}
+		}
+	}
+	for i := range r.Cells {
+		switch c := &r.Cells[i]; {
+		case c.Number > count:
+			c.Beyond = r.Grid.Count > 0 && !c.Empty
+		case c.Empty && r.Grid.Count > 0:
+			c.Warnings = append(c.Warnings, fmt.Sprintf("empty, but the sheet is to have %d cards", count))
+		case c.Empty:
+			c.Warnings = append(c.Warnings, "empty, though cells with content come after it")
+		}
+	}
 }
 
 // emptyShare is how much of an empty cell may differ from its main shade:
@@ -95,14 +143,14 @@ const (
 )
 
 // empty reports whether a cell holds nothing but one shade.
-func empty(p *image.NRGBA, r image.Rectangle) bool {
+func empty(at func(x, y int) float64, r image.Rectangle) bool {
 	step := max(1, min(r.Dx(), r.Dy())/160)
 	var histogram [256]int
 	n := 0
 	r = r.Inset(min(r.Dx(), r.Dy()) / 20) // cut marks and neighbours' bleed
 	for y := r.Min.Y; y < r.Max.Y; y += step {
 		for x := r.Min.X; x < r.Max.X; x += step {
-			histogram[int(shade(p, x, y))]++
+			histogram[int(at(x, y))]++
 			n++
 		}
 	}
@@ -121,28 +169,33 @@ func empty(p *image.NRGBA, r image.Rectangle) bool {
 	return float64(far) <= emptyShare*float64(n)
 }
 
-// warnOfCutsThroughContent finds cut lines along which the pixels of both
-// sides vary, and vary together: a picture goes on across the line.
-func (r *Report) warnOfCutsThroughContent(sheet *image.NRGBA) {
+// warnOfCutsThroughContent finds edges of cells along which the pixels of both
+// sides vary, and vary together: a picture goes on across the cut.
+func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64) {
 	size := image.Pt(r.Width, r.Height)
+	upright := func(x int, cell image.Rectangle) bool {
+		return x > 0 && x < r.Width && goesOn(cell.Dy(), func(i int) (float64, float64) { return at(x-1, cell.Min.Y+i), at(x, cell.Min.Y+i) })
+	}
+	level := func(y int, cell image.Rectangle) bool {
+		return y > 0 && y < r.Height && goesOn(cell.Dx(), func(i int) (float64, float64) { return at(cell.Min.X+i, y-1), at(cell.Min.X+i, y) })
+	}
 	for i := range r.Cells {
 		c := &r.Cells[i]
 		cell := r.Grid.Cell(size, c.Number)
 		if c.Column < r.Grid.Columns {
-			next := r.Grid.Cell(size, c.Number+1)
-			if goesOn(cell.Dy(), func(i int) (float64, float64) {
-				return shade(sheet, cell.Max.X-1, cell.Min.Y+i), shade(sheet, next.Min.X, cell.Min.Y+i)
-			}) {
+			if next := r.Grid.Cell(size, c.Number+1); upright(cell.Max.X, cell) || upright(next.Min.X, next) {
 				c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", c.Number+1))
 			}
 		}
 		if c.Row < r.Grid.Rows {
-			below := r.Grid.Cell(size, c.Number+r.Grid.Columns)
-			if goesOn(cell.Dx(), func(i int) (float64, float64) {
-				return shade(sheet, cell.Min.X+i, cell.Max.Y-1), shade(sheet, cell.Min.X+i, below.Min.Y)
-			}) {
+			if below := r.Grid.Cell(size, c.Number+r.Grid.Columns); level(cell.Max.Y, cell) || level(below.Min.Y, below) {
 				c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", c.Number+r.Grid.Columns))
 			}
+		}
+		outer := c.Column == 1 && upright(cell.Min.X, cell) || c.Column == r.Grid.Columns && upright(cell.Max.X, cell) ||
+			c.Row == 1 && level(cell.Min.Y, cell) || c.Row == r.Grid.Rows && level(cell.Max.Y, cell)
+		if r.Grid.Margin > 0 && outer {
+			c.Warnings = append(c.Warnings, "the cut along the margin runs through content")
 		}
 	}
 }
@@ -163,4 +216,25 @@ func goesOn(n int, sides func(i int) (a, b float64)) bool {
 	}
 	covariance := product/count - sumA/count*sumB/count
 	return covariance/math.Sqrt(varianceA*varianceB) > 0.8
+}
+
+// Backs says how a sheet of backs differs from the sheet of fronts it belongs to.
+func Backs(fronts, backs Report) (differences []string) {
+	if fronts.Grid.Columns != backs.Grid.Columns || fronts.Grid.Rows != backs.Grid.Rows {
+		return []string{fmt.Sprintf("the backs are %d columns × %d rows, the fronts %d × %d",
+			backs.Grid.Columns, backs.Grid.Rows, fronts.Grid.Columns, fronts.Grid.Rows)}
+	}
+	front, back := fronts.Grid.Cell(image.Pt(fronts.Width, fronts.Height), 1).Size(), backs.Grid.Cell(image.Pt(backs.Width, backs.Height), 1).Size()
+	if shape := float64(front.X) / float64(front.Y) * float64(back.Y) / float64(back.X); shape > 1.03 || shape < 1/1.03 {
+		differences = append(differences, fmt.Sprintf("the cells of the backs are %d × %d pixels, those of the fronts %d × %d: not one shape", back.X, back.Y, front.X, front.Y))
+	}
+	for i, c := range fronts.Cells {
+		if !c.Empty && backs.Cells[i].Empty {
+			differences = append(differences, fmt.Sprintf("cell %d has a front and no back", c.Number))
+		}
+		if c.Empty && !backs.Cells[i].Empty {
+			differences = append(differences, fmt.Sprintf("cell %d has a back and no front", c.Number))
+		}
+	}
+	return differences
 }

@@ -3,19 +3,20 @@ package sheet
 import (
 	"fmt"
 	"image"
-	"image/draw"
 )
 
 // MaxCells bounds columns × rows of one sheet.
 const MaxCells = 1000
 
 // Grid is how the cells lie on a sheet. Margin and Gutter are pixels: the rim
-// around all cells, and the space between two.
+// around all cells, and the space between two. Count is how many cells from the
+// first hold cards; 0 leaves it to the content.
 type Grid struct {
 	Columns int `json:"columns"`
 	Rows    int `json:"rows"`
 	Margin  int `json:"margin,omitempty"`
 	Gutter  int `json:"gutter,omitempty"`
+	Count   int `json:"count,omitempty"`
 }
 
 // Cells is how many cells the grid has.
@@ -31,6 +32,9 @@ func (g Grid) Fits(size image.Point) error {
 	}
 	if g.Margin < 0 || g.Gutter < 0 || g.Margin > size.X || g.Gutter > size.X {
 		return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %d and %d", size.X, g.Margin, g.Gutter)
+	}
+	if g.Count < 0 || g.Count > g.Cells() {
+		return fmt.Errorf("%d columns × %d rows are %d cells, so they cannot hold %d cards", g.Columns, g.Rows, g.Cells(), g.Count)
 	}
 	if w, h := g.usable(size); w < 8*g.Columns || h < 8*g.Rows {
 		return fmt.Errorf("%d columns × %d rows leave cells under 8 pixels on a picture of %d × %d", g.Columns, g.Rows, size.X, size.Y)
@@ -52,12 +56,4 @@ func (g Grid) Cell(size image.Point, number int) image.Rectangle {
 	x := g.Margin + column*w/g.Columns + column*g.Gutter
 	y := g.Margin + row*h/g.Rows + row*g.Gutter
 	return image.Rect(x, y, x+w/g.Columns, y+h/g.Rows)
-}
-
-// Cut returns the picture of one cell.
-func Cut(sheet *image.NRGBA, g Grid, number int) *image.NRGBA {
-	from := g.Cell(sheet.Rect.Size(), number)
-	card := image.NewNRGBA(image.Rect(0, 0, from.Dx(), from.Dy()))
-	draw.Draw(card, card.Rect, sheet, from.Min, draw.Src)
-	return card
 }

@@ -7,105 +7,87 @@ import (
 	"slices"
 )
 
-// Guessed is a grid read off a picture. Confidence is from 0 to 1.
+// Guessed is a grid read off a picture. Confidence is from 0 to 1; what is
+// under Sure should be looked at.
 type Guessed struct {
 	Grid
 	Confidence float64 `json:"confidence"`
 }
 
-// maxSide is the largest number of columns or rows that is guessed.
-const maxSide = 20
+// Sure is the confidence from which a guess is taken at its word.
+const Sure = 0.7
+
+// Bounds of what is guessed.
+const (
+	maxSide  = 40
+	maxCells = 400
+)
 
 // nearly is the share of the best confidence from which a finer grid is taken
 // instead: every second line of a right grid fits too.
-const nearly = 0.93
+const nearly = 0.7
 
-// Guess reads columns and rows off a picture: cut lines that fall between
-// cards everywhere, and cells shaped like cards. The best guess comes first;
-// there is always one, if only 1 × 1 with little confidence.
-func Guess(sheet *image.NRGBA) []Guessed {
-	size := sheet.Rect.Size()
-	across := profile(size.X, size.Y, func(x, y int) float64 { return shade(sheet, x, y) })
-	down := profile(size.Y, size.X, func(y, x int) float64 { return shade(sheet, x, y) })
-	var fitsAcross, fitsDown [maxSide + 1]float64
-	for n := 1; n <= maxSide; n++ {
-		fitsAcross[n], fitsDown[n] = across.fit(n), down.fit(n)
-	}
+// Guess reads a grid off a picture: lines that fall between cards everywhere,
+// cells that begin and end alike and are shaped like cards. The best guess comes
+// first; there is always one, if only 1 × 1 with little confidence.
+func Guess(sheet image.Image) []Guessed {
+	size := sheet.Bounds().Size()
+	at := shading(sheet)
+	across := readLines(size.X, size.Y, func(line, along int) float64 { return at(line, along) })
+	down := readLines(size.Y, size.X, func(line, along int) float64 { return at(along, line) })
 	var guesses []Guessed
-	for columns := 1; columns <= maxSide; columns++ {
-		for rows := 1; rows <= maxSide; rows++ {
-			g := Grid{Columns: columns, Rows: rows}
-			if g.Fits(size) != nil {
-				continue
+	for _, rim := range rims(across, down) {
+		columns, rows := across.splits(rim), down.splits(rim)
+		for _, c := range columns {
+			for _, r := range rows {
+				g := Grid{Columns: c.parts, Rows: r.parts, Margin: rim.margin, Gutter: rim.gutter}
+				if g.Cells() > maxCells || g.Fits(size) != nil {
+					continue
+				}
+				cell := g.Cell(size, 1)
+				confidence := math.Sqrt(c.fit*r.fit) * cardShape(float64(cell.Dx()), float64(cell.Dy()))
+				guesses = append(guesses, Guessed{g, confidence})
 			}
-			confidence := math.Sqrt(fitsAcross[columns]*fitsDown[rows]) * cardShape(float64(size.X)/float64(columns), float64(size.Y)/float64(rows))
-			guesses = append(guesses, Guessed{g, math.Round(confidence*100) / 100})
 		}
 	}
 	if len(guesses) == 0 {
 		return []Guessed{{Grid{Columns: 1, Rows: 1}, 0}}
 	}
-	best := slices.MaxFunc(guesses, func(a, b Guessed) int { return cmp.Compare(a.Confidence, b.Confidence) }).Confidence
-	near := func(g Guessed) int {
-		if g.Confidence >= nearly*best {
-			return g.Cells()
-		}
-		return 0
-	}
-	slices.SortStableFunc(guesses, func(a, b Guessed) int {
-		return cmp.Or(cmp.Compare(near(b), near(a)), cmp.Compare(b.Confidence, a.Confidence))
-	})
-	return guesses[:min(4, len(guesses))]
+	return best(guesses)
 }
 
-// lines says of every line of a picture, in one direction, how much of the
-// picture goes on across it: how much it varies along the line where both
-// sides of the line are alike.
-type lines []float64
-
-func profile(n, length int, at func(line, along int) float64) lines {
-	p := make(lines, n)
-	step := max(1, length/400)
-	before := make([]float64, length/step+1)
-	for line := range n {
-		last, goesOn := at(line, 0), 0.0
-		for i, along := 0, 0; along < length; i, along = i+1, along+step {
-			here := at(line, along)
-			if line > 0 && math.Abs(here-before[i]) < 8 {
-				goesOn += math.Abs(here - last)
-			}
-			last, before[i] = here, here
+// best sorts guesses: the surest first, but for it the finest of those nearly as
+// sure that have all its cuts, and some more.
+func best(guesses []Guessed) []Guessed {
+	slices.SortStableFunc(guesses, func(a, b Guessed) int { return cmp.Compare(b.Confidence, a.Confidence) })
+	first := 0
+	for i, g := range guesses {
+		top := guesses[first]
+		finer := g.Columns%top.Columns == 0 && g.Rows%top.Rows == 0 && g.Cells() > top.Cells()
+		if finer && top.Cells() > 1 && g.Confidence >= nearly*guesses[0].Confidence {
+			first = i
 		}
-		p[line] = goesOn
 	}
-	return p
-}
-
-// fit is how well n equal parts fall between cards, from 0 to 1: at each
-// dividing line, or a pixel or two beside it, little of the picture goes on.
-func (p lines) fit(n int) float64 {
-	if n == 1 {
-		return 0.6
-	}
-	usual := mean(p) + 1
-	worst, sum := 1.0, 0.0
-	for i := 1; i < n; i++ {
-		at := i * len(p) / n
-		least := math.Inf(1)
-		for x := max(1, at-2); x <= min(len(p)-1, at+2); x++ {
-			least = min(least, p[x])
+	finest := guesses[first]
+	guesses = slices.Insert(slices.Delete(guesses, first, first+1), 0, finest)
+	var different []Guessed
+	for _, g := range guesses {
+		g.Confidence = math.Round(g.Confidence*100) / 100
+		if !slices.ContainsFunc(different, func(d Guessed) bool { return d.Columns == g.Columns && d.Rows == g.Rows }) {
+			different = append(different, g)
 		}
-		parted := 1 - math.Min(1, least/usual)
-		worst, sum = min(worst, parted), sum+parted
+		if len(different) == 4 {
+			break
+		}
 	}
-	return (worst + sum/float64(n-1)) / 2
+	return different
 }
 
 // cardShape is how much a cell is shaped like a card, from 0.3 to 1.
 func cardShape(w, h float64) float64 {
 	ratio := min(w, h) / max(w, h)
 	switch {
-	case ratio > 0.6 && ratio < 0.8, ratio > 0.97:
+	case ratio > 0.6 && ratio < 0.8, ratio > 0.95:
 		return 1
 	case ratio > 0.5:
 		return 0.92
@@ -113,10 +95,44 @@ func cardShape(w, h float64) float64 {
 	return max(0.3, ratio)
 }
 
-func mean(values []float64) float64 {
-	sum := 0.0
-	for _, v := range values {
-		sum += v
+// rim is a margin and a gutter, in pixels.
+type rim struct{ margin, gutter int }
+
+// rims lists what margin and gutter might be: none, and what the plain bands
+// along the edges and between the cards say.
+func rims(across, down lines) []rim {
+	all := []rim{{}}
+	for _, axis := range []lines{across, down} {
+		for _, gutter := range append(axis.bands(), 0) {
+			for _, margin := range []int{0, axis.lead(), min(across.lead(), down.lead())} {
+				if gutter != 0 && abs(2*margin-gutter) <= 1 {
+					continue // the cards' own edges, and no gutter: half of it on each side
+				}
+				if r := (rim{margin, gutter}); !slices.Contains(all, r) {
+					all = append(all, r)
+				}
+			}
+		}
 	}
-	return sum / float64(len(values))
+	return all
+}
+
+// split is a number of parts and how well it fits, from 0 to 1.
+type split struct {
+	parts int
+	fit   float64
+}
+
+// splits rates every number of parts that leaves room for cells. Where many fit
+// badly only the better ones are kept.
+func (p lines) splits(r rim) []split {
+	var all []split
+	for n := 1; n <= maxSide; n++ {
+		if room := len(p.plain) - 2*r.margin - (n-1)*r.gutter; room >= 8*n {
+			if fit := p.fit(n, r, float64(room)/float64(n)); fit > leastFit/3 {
+				all = append(all, split{n, fit})
+			}
+		}
+	}
+	return all
 }

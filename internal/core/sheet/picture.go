@@ -1,5 +1,6 @@
-// Package sheet looks sheets of cards over and cuts them: one picture holding
-// a grid of cards, cells numbered from 1, row by row.
+// Package sheet packs loose pictures into sheets of cards, looks sheets over and
+// cuts them: one picture holding a grid of cards, cells numbered from 1, row by
+// row.
 //
 //	picture, err := sheet.Read(bytes)
 //	grid := sheet.Guess(picture)[0].Grid
@@ -11,7 +12,7 @@ import (
 	"bytes"
 	"fmt"
 	"image"
-	"image/draw"
+	"image/color"
 	_ "image/gif"  // formats that Read knows
 	_ "image/jpeg" //
 	_ "image/png"  //
@@ -23,9 +24,11 @@ import (
 // read off the header first, so that a larger one costs nothing.
 const MaxPixels = 8192 * 8192
 
-// Read decodes a PNG, JPEG, GIF (its first frame) or WebP picture. Errors say
-// what is wrong with the file in words for its maker.
-func Read(file []byte) (*image.NRGBA, error) {
+// Read decodes a PNG, JPEG, GIF (its first frame) or WebP picture, turned as
+// its orientation tag says, with its upper left corner at 0, 0. The pixels stay
+// as they were decoded, so that reading takes no more memory than decoding.
+// Errors say what is wrong with the file in words for its maker.
+func Read(file []byte) (image.Image, error) {
 	config, format, err := image.DecodeConfig(bytes.NewReader(file))
 	if err != nil {
 		if len(file) == 0 {
@@ -44,10 +47,32 @@ func Read(file []byte) (*image.NRGBA, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the %s picture is cut short or damaged (%w); export it again", format, err)
 	}
-	if picture, ok := decoded.(*image.NRGBA); ok && picture.Rect.Min == (image.Point{}) {
-		return picture, nil
+	picture := plain(decoded)
+	if whole := image.Rect(0, 0, config.Width, config.Height); picture.Bounds() != whole {
+		picture = framed{picture, whole} // a GIF's first frame may fill a part of it
 	}
-	picture := image.NewNRGBA(image.Rect(0, 0, config.Width, config.Height))
-	draw.Draw(picture, picture.Rect, decoded, decoded.Bounds().Min, draw.Src)
-	return picture, nil
+	return turned(picture, orientation(file)), nil
+}
+
+// plain gives an opaque RGBA picture as NRGBA, which has the same bytes then.
+func plain(p image.Image) image.Image {
+	if rgba, ok := p.(*image.RGBA); ok && rgba.Opaque() {
+		return &image.NRGBA{Pix: rgba.Pix, Stride: rgba.Stride, Rect: rgba.Rect}
+	}
+	return p
+}
+
+// framed is a picture within a larger, transparent one.
+type framed struct {
+	image.Image
+	whole image.Rectangle
+}
+
+func (f framed) Bounds() image.Rectangle { return f.whole }
+
+func (f framed) At(x, y int) color.Color {
+	if !image.Pt(x, y).In(f.Image.Bounds()) {
+		return color.NRGBA{}
+	}
+	return f.Image.At(x, y)
 }

@@ -2,7 +2,6 @@ package api
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -36,6 +35,7 @@ type checkSheet struct {
 	Rows    int    `query:"rows" minimum:"0" maximum:"1000"`
 	Margin  int    `query:"margin" minimum:"0" doc:"Pixels around all cells."`
 	Gutter  int    `query:"gutter" minimum:"0" doc:"Pixels between two cells."`
+	Count   int    `query:"count" minimum:"0" doc:"How many cells hold cards; as many as have content if left out."`
 	RawBody []byte `contentType:"image/png" doc:"A PNG, JPEG, GIF or WebP picture."`
 }
 
@@ -72,30 +72,42 @@ func (a *API) kitRoutes(h huma.API) {
 }
 
 func (a *API) putKit(ctx context.Context, in *putKit) (*kitPut, error) {
-	result, err := makeKit(in.RawBody)
+	result, err := a.makeKit(ctx, in.RawBody)
 	if err != nil {
-		return nil, kitProblem("kit-has-mistakes", "The kit has mistakes, so nothing was kept", strings.Split(err.Error(), "\n"))
+		return nil, err
 	}
 	if len(result.Warnings) > 0 && !in.Despite {
 		return nil, kitProblem("kit-looks-wrong", "The kit looks wrong, so nothing was kept; mend it, or put it despite the warnings", result.Warnings)
 	}
-	k, fresh, err := a.Store.PutKit(ctx, callerOf(ctx).makerKey, result, in.RawBody, time.Now().UnixMilli())
+	put, fresh, err := a.Store.PutKit(ctx, callerOf(ctx).makerKey, result, in.RawBody, time.Now().UnixMilli())
 	if err != nil {
 		return nil, err
 	}
-	return &kitPut{wire.KitPut{Kit: wire.Kit(k), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
+	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
 }
 
-func makeKit(zip []byte) (*kit.Result, error) {
+// makeKit makes a kit of a zip, drawing only what its newest edition has not drawn.
+func (a *API) makeKit(ctx context.Context, zip []byte) (*kit.Result, error) {
+	mistakes := func(err error) error {
+		return kitProblem("kit-has-mistakes", "The kit has mistakes, so nothing was kept", strings.Split(err.Error(), "\n"))
+	}
 	folder, err := kit.OpenZip(zip)
 	if err != nil {
-		return nil, err
+		return nil, mistakes(err)
 	}
 	k, err := kit.Read(folder)
 	if err != nil {
+		return nil, mistakes(err)
+	}
+	drawn, err := a.Store.Drawn(ctx, callerOf(ctx).makerKey, k.Name)
+	if err != nil {
 		return nil, err
 	}
-	return k.Make()
+	result, err := k.Make(kit.Making{Drawn: drawn})
+	if err != nil {
+		return nil, mistakes(err)
+	}
+	return result, nil
 }
 
 // maxDetails is how many mistakes one answer lists.
@@ -112,32 +124,11 @@ func kitProblem(code, title string, details []string) error {
 }
 
 func (a *API) checkSheet(_ context.Context, in *checkSheet) (*sheetChecked, error) {
-	report, err := CheckSheet(in.RawBody, sheet.Grid{Columns: in.Columns, Rows: in.Rows, Margin: in.Margin, Gutter: in.Gutter})
+	_, report, err := sheet.Look(in.RawBody, sheet.Grid{Columns: in.Columns, Rows: in.Rows, Margin: in.Margin, Gutter: in.Gutter, Count: in.Count})
 	if err != nil {
 		return nil, &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: err.Error()}
 	}
 	return &sheetChecked{report}, nil
-}
-
-// CheckSheet looks a picture file over, with the best guess where the grid has
-// no columns and rows.
-func CheckSheet(file []byte, g sheet.Grid) (wire.SheetCheck, error) {
-	picture, err := sheet.Read(file)
-	if err != nil {
-		return wire.SheetCheck{}, err
-	}
-	if (g.Columns == 0) != (g.Rows == 0) {
-		return wire.SheetCheck{}, errors.New("give columns and rows, or neither to have them guessed")
-	}
-	check := wire.SheetCheck{Guesses: sheet.Guess(picture)}
-	if g.Columns == 0 {
-		g.Columns, g.Rows = check.Guesses[0].Columns, check.Guesses[0].Rows
-	}
-	if err := g.Fits(picture.Rect.Size()); err != nil {
-		return wire.SheetCheck{}, err
-	}
-	check.Report = sheet.Check(picture, g)
-	return check, nil
 }
 
 // kitNamed finds a maker's kit by id or name.

@@ -39,7 +39,7 @@ func newHouse(t *testing.T, o room.Options) *house {
 	require.NoError(t, err)
 	k, err := kit.Read(demo.Kit())
 	require.NoError(t, err)
-	result, err := k.Make()
+	result, err := k.Make(kit.Making{})
 	require.NoError(t, err)
 	h := &house{t: t, ctx: ctx, store: s, made: result.Made}
 	h.rooms = room.New(s, slog.New(slog.DiscardHandler), o)

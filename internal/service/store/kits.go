@@ -13,6 +13,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"damselfly/internal/core/kit"
+	"damselfly/internal/core/table"
 )
 
 // Kit is a kit on the shelf with its newest edition.
@@ -118,6 +119,24 @@ func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made
 		return made, notFound(err)
 	}
 	return made, json.Unmarshal(text, &made)
+}
+
+// Drawn returns what the newest edition of a maker's kit drew from rows and
+// layouts, none if there is no such kit.
+func (s *Store) Drawn(ctx context.Context, makerKey, name string) (map[string]table.Picture, error) {
+	var text []byte
+	err := s.db.GetContext(ctx, &text, `
+		SELECT e.made FROM kits k JOIN editions e ON e.kit = k.id
+		WHERE k.maker = ? AND k.name = ? ORDER BY e.number DESC LIMIT 1`, Hash(makerKey), name)
+	if err != nil {
+		if notFound(err) == ErrNotFound {
+			return nil, nil
+		}
+		return nil, err
+	}
+	var made kit.Made
+	err = json.Unmarshal(text, &made)
+	return made.Drawn, err
 }
 
 // Picture returns the bytes of a picture, or ErrNotFound.

@@ -30,7 +30,7 @@ func open(t *testing.T) (*store.Store, context.Context) {
 func made(t *testing.T) *kit.Result {
 	k, err := kit.Read(demo.Kit())
 	require.NoError(t, err)
-	result, err := k.Make()
+	result, err := k.Make(kit.Making{})
 	require.NoError(t, err)
 	return result
 }

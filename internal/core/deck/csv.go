@@ -1,0 +1,181 @@
+package deck
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/unicode"
+)
+
+// written is how a table file was written, so that it can be written so again.
+type written struct {
+	comma    rune
+	encoding string // "", "utf-8 mark", "utf-16le" or "utf-16be"
+	crlf     bool
+	open     bool     // the last line does not end
+	raw      [][]bool // whether each cell stood in quotes, row by row, the header first
+	short    []int    // how many cells each row had
+}
+
+// ReadCSV reads a table file of values parted by comma, semicolon or tab, as
+// UTF-8 with or without mark or UTF-16. Cells may stand in quotes and then hold
+// line breaks.
+func ReadCSV(file []byte) (*Rows, error) {
+	if len(file) > MaxTableFile {
+		return nil, fmt.Errorf("the file has more than %d MiB, which is the most a table file may have", MaxTableFile>>20)
+	}
+	text, encoding, err := decodeText(file)
+	if err != nil {
+		return nil, err
+	}
+	w := written{encoding: encoding, comma: commaOf(text), crlf: bytes.Contains(text, []byte("\r\n")), open: !bytes.HasSuffix(text, []byte("\n"))}
+	reader := csv.NewReader(bytes.NewReader(text))
+	reader.Comma, reader.FieldsPerRecord = w.comma, -1
+	lines := lineStarts(text)
+	var all [][]string
+	for {
+		row, err := reader.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return nil, csvError(err, len(all)+1)
+		}
+		if len(all) > MaxRows+1 {
+			return nil, &RowError{len(all) + 1, "", fmt.Sprintf("the file has more than %d rows, which is the most it may have", MaxRows)}
+		}
+		quoted := make([]bool, len(row))
+		for i := range row {
+			line, column := reader.FieldPos(i)
+			at := lines[line-1] + column - 1
+			quoted[i] = at < len(text) && text[at] == '"'
+		}
+		w.raw, w.short = append(w.raw, quoted), append(w.short, len(row))
+		all = append(all, row)
+	}
+	return newRows(all, w)
+}
+
+// csvError says what is wrong in words for a maker.
+func csvError(err error, row int) error {
+	text := err.Error()
+	var parse *csv.ParseError
+	if errors.As(err, &parse) {
+		text = fmt.Sprintf("line %d: %s", parse.Line, parse.Err)
+		if errors.Is(parse.Err, csv.ErrQuote) || errors.Is(parse.Err, csv.ErrBareQuote) {
+			text = fmt.Sprintf("line %d: a quote (\") is not closed, or stands inside a cell without being doubled", parse.Line)
+		}
+	}
+	return &RowError{row, "", text}
+}
+
+func lineStarts(text []byte) []int {
+	starts := []int{0}
+	for i, b := range text {
+		if b == '\n' {
+			starts = append(starts, i+1)
+		}
+	}
+	return starts
+}
+
+// decodeText gives the text of a file as UTF-8, and how it was encoded.
+func decodeText(file []byte) (text []byte, encoding string, err error) {
+	switch {
+	case bytes.HasPrefix(file, []byte("\xef\xbb\xbf")):
+		text, encoding = file[3:], "utf-8 mark"
+	case bytes.HasPrefix(file, []byte("\xff\xfe")):
+		encoding = "utf-16le"
+		text, err = unicode.UTF16(unicode.LittleEndian, unicode.IgnoreBOM).NewDecoder().Bytes(file[2:])
+	case bytes.HasPrefix(file, []byte("\xfe\xff")):
+		encoding = "utf-16be"
+		text, err = unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM).NewDecoder().Bytes(file[2:])
+	default:
+		text = file
+	}
+	if err != nil || !utf8.Valid(text) || bytes.ContainsRune(text, 0) {
+		return nil, "", errors.New("the file is neither UTF-8 nor UTF-16; save it as CSV with the encoding UTF-8")
+	}
+	return text, encoding, nil
+}
+
+func encodeText(text []byte, encoding string) []byte {
+	switch encoding {
+	case "utf-8 mark":
+		return append([]byte("\xef\xbb\xbf"), text...)
+	case "utf-16le", "utf-16be":
+		order := unicode.LittleEndian
+		if encoding == "utf-16be" {
+			order = unicode.BigEndian
+		}
+		encoded, err := unicode.UTF16(order, unicode.UseBOM).NewEncoder().Bytes(text)
+		if err != nil {
+			panic(err) // every UTF-8 text can be UTF-16
+		}
+		return encoded
+	}
+	return text
+}
+
+// commaOf is the sign that parts the cells of the first line.
+func commaOf(text []byte) rune {
+	line, _, _ := bytes.Cut(text, []byte("\n"))
+	counts, quoted := map[rune]int{}, false
+	for _, r := range string(line) {
+		if r == '"' {
+			quoted = !quoted
+		} else if !quoted {
+			counts[r]++
+		}
+	}
+	best := ','
+	for _, r := range ";\t" {
+		if counts[r] > counts[best] {
+			best = r
+		}
+	}
+	return best
+}
+
+// WriteCSV writes the rows as a table file: what ReadCSV read comes out as the
+// same bytes, and changed cells like their neighbours.
+func (r *Rows) WriteCSV() []byte {
+	w := r.written
+	if w.comma == 0 {
+		w.comma = ','
+	}
+	end := "\n"
+	if w.crlf {
+		end = "\r\n"
+	}
+	var out strings.Builder
+	rows := append([][]string{r.Header}, r.Cells...)
+	for i, cells := range rows {
+		number := 0 // the row it had in the file
+		if i > 0 {
+			number = r.Number(i-1) - 1
+		}
+		if number < len(w.short) && w.short[number] < len(cells) && strings.Join(cells[w.short[number]:], "") == "" {
+			cells = cells[:w.short[number]]
+		}
+		for c, cell := range cells {
+			if c > 0 {
+				out.WriteRune(w.comma)
+			}
+			quote := number < len(w.raw) && c < len(w.raw[number]) && w.raw[number][c]
+			if quote || strings.ContainsAny(cell, "\"\r\n"+string(w.comma)) || strings.HasPrefix(cell, " ") {
+				cell = `"` + strings.ReplaceAll(strings.ReplaceAll(cell, `"`, `""`), "\n", end) + `"`
+			}
+			out.WriteString(cell)
+		}
+		if i < len(rows)-1 || !w.open {
+			out.WriteString(end)
+		}
+	}
+	return encodeText([]byte(out.String()), w.encoding)
+}

@@ -1,0 +1,211 @@
+// Package deck makes the designs of decks: pictures of cards by their content,
+// table files with one row a card, and layouts that draw cards from such rows.
+package deck
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Limits of a table file.
+const (
+	MaxTableFile = 16 << 20 // bytes
+	MaxRows      = 20_000
+	MaxColumns   = 200
+	MaxCell      = 64 << 10 // bytes of one cell
+)
+
+// Rows is a table file that was read: the names of its columns, and one row a
+// card. It knows how it was written, so that writing it gives the same file.
+type Rows struct {
+	Header []string
+	Cells  [][]string // each as long as the header
+
+	written written
+	numbers []int // the row in the file of each row here, from 1
+}
+
+// Columns with a meaning of their own; all are fields as well.
+const (
+	ColumnKey    = "key"
+	ColumnName   = "name"
+	ColumnTitle  = "title" // a name, where there is no column of that name
+	ColumnCopies = "copies"
+	ColumnFront  = "front" // a picture's file, where no layout draws
+	ColumnBack   = "back"
+)
+
+// RowError is a mistake in a table file: where it is, and what.
+type RowError struct {
+	Row    int    // from 1, the header is row 1
+	Column string // its name, or empty
+	Text   string
+}
+
+func (e *RowError) Error() string {
+	if e.Column == "" {
+		return fmt.Sprintf("row %d: %s", e.Row, e.Text)
+	}
+	return fmt.Sprintf("row %d, column %q: %s", e.Row, e.Column, e.Text)
+}
+
+// Card is one row as a card.
+type Card struct {
+	Row    int // in the file, from 1
+	Key    string
+	Name   string
+	Copies int
+	Fields map[string]string
+}
+
+// newRows checks a header and rows as they were read. Rows that are wholly empty
+// are no cards.
+func newRows(all [][]string, w written) (*Rows, error) {
+	if len(all) == 0 {
+		return nil, &RowError{1, "", "the file is empty; its first row names the columns"}
+	}
+	header := make([]string, len(all[0]))
+	for i, name := range all[0] {
+		header[i] = strings.TrimSpace(name)
+	}
+	for len(header) > 0 && header[len(header)-1] == "" {
+		header = header[:len(header)-1] // a spreadsheet's empty columns
+	}
+	if len(header) == 0 || len(header) > MaxColumns {
+		return nil, &RowError{1, "", fmt.Sprintf("the first row names %d columns; it may name 1 to %d", len(header), MaxColumns)}
+	}
+	for i, name := range header {
+		if name == "" {
+			return nil, &RowError{1, "", fmt.Sprintf("column %d has no name", i+1)}
+		}
+		if slices.ContainsFunc(header[:i], func(other string) bool { return strings.EqualFold(other, name) }) {
+			return nil, &RowError{1, name, "two columns have this name"}
+		}
+	}
+	r := &Rows{Header: header, written: w}
+	for i, row := range all[1:] {
+		for c, cell := range row {
+			if c >= len(header) && strings.TrimSpace(cell) != "" {
+				return nil, &RowError{i + 2, "", fmt.Sprintf("cell %d holds %q, but the first row names %d columns", c+1, short(cell), len(header))}
+			}
+			if len(cell) > MaxCell {
+				return nil, &RowError{i + 2, header[c], fmt.Sprintf("the cell has %d bytes; it may have %d", len(cell), MaxCell)}
+			}
+		}
+		cells := make([]string, len(header))
+		copy(cells, row)
+		if strings.TrimSpace(strings.Join(cells, "")) == "" {
+			continue
+		}
+		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, i+2)
+	}
+	if len(r.Cells) > MaxRows {
+		return nil, &RowError{MaxRows + 1, "", fmt.Sprintf("the file has %d rows; it may have %d", len(r.Cells), MaxRows)}
+	}
+	return r, nil
+}
+
+func short(text string) string {
+	if runes := []rune(text); len(runes) > 30 {
+		return string(runes[:30]) + "…"
+	}
+	return text
+}
+
+// Column is the index of a column, -1 if there is none of that name.
+func (r *Rows) Column(name string) int {
+	return slices.IndexFunc(r.Header, func(h string) bool { return strings.EqualFold(h, name) })
+}
+
+// Number is the row in the file, from 1, of the row at an index.
+func (r *Rows) Number(index int) int {
+	if index < len(r.numbers) {
+		return r.numbers[index]
+	}
+	return index + 2
+}
+
+// Cards turns rows into cards, or says for every row what is wrong with it.
+// Copies default to one; a key is made from the name where there is no column
+// for it.
+func (r *Rows) Cards() (cards []Card, mistakes []error) {
+	names := r.Column(ColumnName)
+	if names < 0 {
+		names = r.Column(ColumnTitle)
+	}
+	keys, copies := r.Column(ColumnKey), r.Column(ColumnCopies)
+	first := map[string]int{}
+	for i, cells := range r.Cells {
+		c := Card{Row: r.Number(i), Copies: 1, Fields: map[string]string{}}
+		mistake := func(column int, format string, args ...any) {
+			name := ""
+			if column >= 0 {
+				name = r.Header[column]
+			}
+			mistakes = append(mistakes, &RowError{c.Row, name, fmt.Sprintf(format, args...)})
+		}
+		for column, name := range r.Header {
+			if column != keys && column != copies {
+				c.Fields[name] = cells[column]
+			}
+		}
+		if copies >= 0 && strings.TrimSpace(cells[copies]) != "" {
+			n, err := strconv.Atoi(strings.TrimSuffix(strings.TrimSpace(cells[copies]), ".0"))
+			if err != nil || n < 0 || n > 1000 {
+				mistake(copies, "copies are a whole number from 0 to 1000, not %q; leave the cell empty for one", short(cells[copies]))
+			}
+			c.Copies = n
+		}
+		if names >= 0 {
+			c.Name = strings.TrimSpace(cells[names])
+		}
+		switch {
+		case keys >= 0:
+			if c.Key = strings.TrimSpace(cells[keys]); !KeyShape(c.Key) {
+				mistake(keys, "a key has small letters, digits and hyphens, at most 40; %q does not", short(c.Key))
+			}
+		case c.Name != "":
+			c.Key = KeyFrom(c.Name)
+		default:
+			c.Key = fmt.Sprintf("row-%02d", c.Row)
+		}
+		if at, twice := first[c.Key]; twice {
+			mistake(keys, "has the key %q, which row %d has already; give each row a key of its own in a column \"key\"", c.Key, at)
+		}
+		first[c.Key] = c.Row
+		if c.Name == "" {
+			c.Name = c.Key
+		}
+		cards = append(cards, c)
+	}
+	return cards, mistakes
+}
+
+// maxKey is how long a key is at most.
+const maxKey = 40
+
+// KeyShape reports whether a text can be a key: small letters, digits, hyphens.
+func KeyShape(key string) bool {
+	return key != "" && len(key) <= maxKey && key[0] != '-' &&
+		strings.Trim(key, "abcdefghijklmnopqrstuvwxyz0123456789-") == ""
+}
+
+// KeyFrom makes a key of a name: "Spring tide!" gives "spring-tide".
+func KeyFrom(name string) string {
+	var key strings.Builder
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			key.WriteRune(r)
+		case key.Len() > 0 && !strings.HasSuffix(key.String(), "-"):
+			key.WriteByte('-')
+		}
+	}
+	made := strings.TrimRight(key.String()[:min(key.Len(), maxKey)], "-")
+	if made == "" {
+		return "card"
+	}
+	return made
+}

@@ -1,0 +1,373 @@
+package kit
+
+import (
+	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"image"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"damselfly/internal/core/deck"
+	"damselfly/internal/core/sheet"
+	"damselfly/internal/core/table"
+)
+
+// made is a design of a deck being made: its own and its back's picture.
+type made struct {
+	key, name   string
+	copies      int
+	fields      map[string]string
+	front, back table.Picture
+}
+
+func (m *maker) deck(key string) {
+	d, at := m.kit.Decks[key], "$.decks."+key
+	before := len(m.mistakes)
+	whole := MadeDeck{Deck: table.Deck{
+		Key: key, Name: key, Outline: cmp.Or(d.Outline, "rounded"), Home: table.PlaceID(d.Home), Designs: map[string]table.Design{},
+	}}
+	var designs []made
+	if d.Rows != "" {
+		designs = m.fromRows(d, at)
+	} else {
+		designs = m.fromPictures(d, at)
+	}
+	if d.Back != (Face{}) && d.Back.Each == "" {
+		back := m.face(at+".back", d, d.Back)
+		for i := range designs {
+			designs[i].back = back
+		}
+	}
+	if d.Veil != nil {
+		whole.Veil = m.face(at+".veil", d, *d.Veil)
+	}
+	for _, one := range designs {
+		whole.Designs[one.key] = table.Design{Key: one.key, Name: one.name, Back: one.back, Front: one.front, Fields: one.fields}
+		whole.Copies = append(whole.Copies, Copies{one.key, one.copies})
+	}
+	switch {
+	case len(m.mistakes) > before:
+	case whole.Cards() == 0:
+		m.mistake(at, "the deck %q has no cards", key)
+	case whole.Cards() > MaxCards:
+		m.mistake(at, "the deck %q has %d cards; a kit may have %d", key, whole.Cards(), MaxCards)
+	default:
+		whole.Wide, whole.High = m.size(at, d, m.pixels(d))
+	}
+	m.result.Made.Decks = append(m.result.Made.Decks, whole)
+}
+
+// pixels is how large the cards of a deck are as pictures.
+func (m *maker) pixels(d Deck) image.Point {
+	if d.Layout != "" {
+		l := m.kit.Layouts[d.Layout]
+		return image.Pt(l.Size[0], l.Size[1])
+	}
+	if s := m.sheets[d.sheetOf("")]; s != nil {
+		return s.cell()
+	}
+	if len(d.Designs) > 0 && d.Designs[0].File != "" {
+		if p, err := m.artist.Picture(d.Designs[0].File); err == nil {
+			return p.Bounds().Size()
+		}
+	}
+	return image.Pt(63, 88)
+}
+
+// size is the size of a card in millimetres: as given, or the short side 63
+// and the long side as the picture has it.
+func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64) {
+	w, h := float64(pixels.X), float64(pixels.Y)
+	if d.Lie == "upright" && w > h*1.05 || d.Lie == "landscape" && h > w*1.05 {
+		m.warn("%s: the cells are %d × %d pixels, but the deck is to lie %s; is the art on its side?", at[2:], pixels.X, pixels.Y, d.Lie)
+	}
+	if d.Size != nil {
+		if shape := d.Size[0] / d.Size[1] * h / w; shape > 1.08 || shape < 1/1.08 {
+			m.warn("%s: cells of %d × %d pixels are stretched to %g × %g millimetres", at[2:], pixels.X, pixels.Y, d.Size[0], d.Size[1])
+		}
+		return d.Size[0], d.Size[1]
+	}
+	short := 63 / min(w, h)
+	return w * short, h * short
+}
+
+// fromPictures makes designs of cells and of loose pictures.
+func (m *maker) fromPictures(d Deck, at string) (designs []made) {
+	backs := m.backs(d, at)
+	for i, design := range m.designs(d) {
+		path := fmt.Sprintf("%s.designs[%d]", at, i)
+		one := made{key: design.Key, name: cmp.Or(design.Name, design.Key), copies: design.copies(), fields: texts(design.Fields)}
+		ok := true
+		if design.File != "" {
+			one.front, ok = m.file(design.File)
+		} else {
+			one.front, ok = m.use(path, d.sheetOf(design.Sheet), design.Cell)
+		}
+		if ok && backs != nil && design.Cell > 0 {
+			one.back, ok = m.use(path, d.Back.Each, design.Cell)
+		}
+		if ok {
+			designs = append(designs, one)
+		}
+	}
+	return designs
+}
+
+// backs is the sheet with a back for each card, if the deck has one.
+func (m *maker) backs(d Deck, at string) *looked {
+	if d.Back.Each == "" {
+		return nil
+	}
+	backs := m.sheets[d.Back.Each]
+	for _, part := range d.parts() {
+		for _, difference := range sheet.Backs(m.sheets[part.Sheet].report, backs.report) {
+			m.warn("%s.back: %s", at[2:], difference)
+		}
+	}
+	return backs
+}
+
+// texts writes the values of fields as YAML writes them.
+func texts(fields map[string]any) map[string]string {
+	if len(fields) == 0 {
+		return nil
+	}
+	all := map[string]string{}
+	for name, value := range fields {
+		all[name] = fmt.Sprint(value)
+	}
+	return all
+}
+
+// designs are those of the manifest, or one for each cell that is a card.
+func (m *maker) designs(d Deck) []Design {
+	if d.Designs != nil {
+		return d.Designs
+	}
+	var all []Design
+	for _, part := range d.parts() {
+		prefix := "cell"
+		if len(d.parts()) > 1 {
+			prefix = deck.KeyFrom(part.Sheet)
+		}
+		for _, cell := range m.cells(d, part, m.sheets[part.Sheet].report) {
+			all = append(all, Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)})
+		}
+	}
+	return all
+}
+
+// use takes a cell of a sheet, or says that it is not there or has no content.
+func (m *maker) use(at, name string, cell int) (table.Picture, bool) {
+	s, file := m.sheets[name], m.kit.Sheets[name].File
+	grid := s.report.Grid
+	if cell > grid.Cells() {
+		m.mistake(at, "cell %d is beyond the grid of %s: %d columns × %d rows are %d cells", cell, file, grid.Columns, grid.Rows, grid.Cells())
+		return table.Picture{}, false
+	}
+	if s.report.Cells[cell-1].Empty {
+		m.mistake(at, "cell %d of %s is empty", cell, file)
+		return table.Picture{}, false
+	}
+	s.used[cell] = true
+	return s.cut[cell], true
+}
+
+// face stores a back or veil that all cards share.
+func (m *maker) face(at string, d Deck, f Face) table.Picture {
+	if f.File != "" {
+		picture, _ := m.file(f.File)
+		return picture
+	}
+	picture, _ := m.use(at, d.sheetOf(f.Sheet), f.Cell)
+	return picture
+}
+
+// file stores a picture of its own.
+func (m *maker) file(name string) (table.Picture, bool) {
+	picture, err := m.artist.Picture(name)
+	if err != nil {
+		m.mistakes = append(m.mistakes, err)
+		return table.Picture{}, false
+	}
+	return m.result.Pictures.Add(sheet.NRGBA(picture)), true
+}
+
+// TableFile reads a table file of the kit: CSV, or a spreadsheet.
+func (k *Kit) TableFile(name string) (*deck.Rows, error) {
+	text, err := readFile(k.folder, name, deck.MaxTableFile)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := ReadRows(name, text)
+	if err != nil {
+		return nil, &Mistake{File: name, Text: err.Error()}
+	}
+	return rows, nil
+}
+
+// ReadRows reads a table file as its name says: a spreadsheet if it ends with
+// .xlsx, else CSV.
+func ReadRows(name string, text []byte) (*deck.Rows, error) {
+	if strings.EqualFold(path.Ext(name), ".xlsx") {
+		return deck.ReadSpreadsheet(text)
+	}
+	return deck.ReadCSV(text)
+}
+
+// fromRows makes designs of the rows of a table file.
+func (m *maker) fromRows(d Deck, at string) []made {
+	rows, err := m.kit.TableFile(d.Rows)
+	if err != nil {
+		m.mistakes = append(m.mistakes, err)
+		return nil
+	}
+	cards, mistakes := rows.Cards()
+	for _, mistake := range mistakes {
+		m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: mistake.Error()})
+	}
+	if len(mistakes) > 0 {
+		return nil
+	}
+	designs := make([]made, len(cards))
+	for i, c := range cards {
+		designs[i] = made{key: c.Key, name: c.Name, copies: c.Copies, fields: c.Fields}
+	}
+	if d.Layout == "" {
+		m.rowPictures(d, at, rows, cards, designs)
+		return designs
+	}
+	l := m.kit.Layouts[d.Layout]
+	for _, field := range l.Fields() {
+		if rows.Column(field) < 0 || !slices.Contains(rows.Header, field) {
+			m.mistake("$.layouts."+d.Layout, "the layout speaks of {%s}, but %s has no such column; it has %s", field, d.Rows, list(rows.Header))
+			return nil
+		}
+	}
+	for i, p := range m.draw(d, &l, "front", l.Front, cards) {
+		designs[i].front = p
+	}
+	if len(l.Back) > 0 {
+		for i, p := range m.draw(d, &l, "back", l.Back, cards) {
+			designs[i].back = p
+		}
+	}
+	return designs
+}
+
+// rowPictures takes the pictures that the columns front and back name.
+func (m *maker) rowPictures(d Deck, at string, rows *deck.Rows, cards []deck.Card, designs []made) {
+	front, back := rows.Column(deck.ColumnFront), rows.Column(deck.ColumnBack)
+	if front < 0 {
+		m.mistake(at+".rows", "%s has no column %q that names each card's picture; add it, or a layout that draws the cards", d.Rows, deck.ColumnFront)
+		return
+	}
+	if back < 0 && d.Back == (Face{}) {
+		m.mistake(at+".back", "say what is on the back: a file, or a column %q in %s", deck.ColumnBack, d.Rows)
+		return
+	}
+	take := func(card deck.Card, column int) table.Picture {
+		file := card.Fields[rows.Header[column]]
+		picture, err := m.artist.Picture(file)
+		if err != nil {
+			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d, column %q: %s", card.Row, rows.Header[column], err)})
+			return table.Picture{}
+		}
+		return m.result.Pictures.Add(sheet.NRGBA(picture))
+	}
+	for i, card := range cards {
+		designs[i].front = take(card, front)
+		if back >= 0 && d.Back == (Face{}) {
+			designs[i].back = take(card, back)
+		}
+	}
+}
+
+// draw draws one side of all cards, on all cores, but for those that an earlier
+// edition drew from the very same things.
+func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, cards []deck.Card) []table.Picture {
+	pictures := make([]table.Picture, len(cards))
+	marks := make([]string, len(cards))
+	var missing []int
+	for i, card := range cards {
+		mark, err := m.artist.Mark(l, boxes, card.Fields)
+		if err != nil {
+			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d: %s", card.Row, err)})
+			return pictures
+		}
+		marks[i] = mark
+		if known, drawn := m.making.Drawn[mark]; drawn {
+			pictures[i], m.result.Made.Drawn[mark] = known, known
+		} else {
+			missing = append(missing, i)
+		}
+	}
+	problems, errs := make([][]string, len(missing)), make([]error, len(missing))
+	drawn := m.result.Pictures.AddAll(len(missing), func(n int) *image.NRGBA {
+		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Fields)
+		if problems[n], errs[n] = one.Problems, err; err != nil {
+			return image.NewNRGBA(image.Rect(0, 0, 1, 1))
+		}
+		return one.Picture
+	})
+	for n, i := range missing {
+		for _, problem := range problems[n] {
+			m.warn("%s, row %d: %s, %s", d.Rows, cards[i].Row, side, problem)
+		}
+		if errs[n] != nil {
+			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d: %s, %s", cards[i].Row, side, errs[n])})
+			continue
+		}
+		pictures[i] = drawn[n]
+		if len(problems[n]) == 0 { // what does not fit is said again each time
+			m.result.Made.Drawn[marks[i]] = drawn[n]
+		}
+	}
+	return pictures
+}
+
+// Artist draws cards with the pictures of the kit's folder.
+func (k *Kit) Artist() *deck.Artist {
+	type opened struct {
+		once    sync.Once
+		picture image.Image
+		hash    string
+		err     error
+	}
+	var mutex sync.Mutex
+	known := map[string]*opened{}
+	open := func(file string) *opened {
+		mutex.Lock()
+		o := known[file]
+		if o == nil {
+			o = &opened{}
+			known[file] = o
+		}
+		mutex.Unlock()
+		o.once.Do(func() {
+			text, err := readFile(k.folder, file, MaxFile)
+			if err != nil {
+				o.err = err
+				return
+			}
+			if o.picture, err = sheet.Read(text); err != nil {
+				o.err = &Mistake{File: file, Text: err.Error()}
+			}
+			o.hash = hashOf(text)
+		})
+		return o
+	}
+	return &deck.Artist{
+		Picture: func(file string) (image.Image, error) { o := open(file); return o.picture, o.err },
+		Hash:    func(file string) (string, error) { o := open(file); return o.hash, o.err },
+	}
+}
+
+func hashOf(file []byte) string {
+	sum := sha256.Sum256(file)
+	return hex.EncodeToString(sum[:])
+}

@@ -1,0 +1,88 @@
+package sheet
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+
+	"github.com/goccy/go-yaml"
+)
+
+// List is what stands in the small file beside a packed sheet: the numbers to cut
+// it by, and what it was packed from.
+type List struct {
+	Columns int      `yaml:"columns" json:"columns"`
+	Rows    int      `yaml:"rows" json:"rows"`
+	Count   int      `yaml:"count" json:"count"`
+	Veil    int      `yaml:"veil,omitempty" json:"veil,omitempty"` // the cell of the veil
+	Card    [2]int   `yaml:"card,flow" json:"card"`                // pixels of one card on the sheet
+	Scale   float64  `yaml:"scale" json:"scale"`                   // 1: as large as the pictures
+	Packing Packing  `yaml:"packing,omitempty" json:"packing,omitzero"`
+	Sources []Listed `yaml:"sources" json:"sources"`
+}
+
+// Packing is what was asked of a packing, to pack it again.
+type Packing struct {
+	Folder  string `yaml:"folder,omitempty" json:"folder,omitempty"`
+	Columns int    `yaml:"columns,omitempty" json:"columns,omitempty"`
+	Rows    int    `yaml:"rows,omitempty" json:"rows,omitempty"`
+	Lie     string `yaml:"lie,omitempty" json:"lie,omitempty"`
+	Fit     bool   `yaml:"fit,omitempty" json:"fit,omitempty"`
+	Longest int    `yaml:"longest,omitempty" json:"longest,omitempty"`
+	Veil    string `yaml:"veil,omitempty" json:"veil,omitempty"`
+}
+
+// Listed is one packed picture.
+type Listed struct {
+	Cell   int    `yaml:"cell" json:"cell"`
+	File   string `yaml:"file" json:"file"`
+	Hash   string `yaml:"sha256" json:"sha256"`
+	Size   [2]int `yaml:"size,flow" json:"size"` // pixels
+	Turned bool   `yaml:"turned,omitempty" json:"turned,omitempty"`
+}
+
+// ListSuffix is what the name of a sheet's list ends with, in place of ".png".
+const ListSuffix = ".sheet.yaml"
+
+// MaxList is how large a list is at most, in bytes.
+const MaxList = 1 << 20
+
+// Grid is how the sheet is to be cut.
+func (l List) Grid() Grid { return Grid{Columns: l.Columns, Rows: l.Rows, Count: l.Count} }
+
+func (l List) byHash() map[string]Listed {
+	known := map[string]Listed{}
+	for _, s := range l.Sources {
+		known[s.Hash] = s
+	}
+	return known
+}
+
+// Write writes the list as YAML.
+func (l List) Write() ([]byte, error) {
+	text, err := yaml.Marshal(l)
+	return append([]byte("# Written when the sheet was packed: how it is cut, and from what it was packed.\n"), text...), err
+}
+
+// ReadList reads a list and checks its numbers.
+func ReadList(text []byte) (List, error) {
+	var l List
+	if len(text) > MaxList {
+		return l, fmt.Errorf("a list has %d bytes at most, not %d", MaxList, len(text))
+	}
+	if bytes.ContainsAny(text, "&*") {
+		return l, fmt.Errorf("anchors and aliases (& and *) are not taken here")
+	}
+	if err := yaml.NewDecoder(bytes.NewReader(text), yaml.Strict()).Decode(&l); err != nil {
+		return l, fmt.Errorf("this is no list of a packed sheet: %s", yaml.FormatError(err, false, false))
+	}
+	if err := l.Grid().Fits(image.Pt(1<<15, 1<<15)); err != nil {
+		return l, err
+	}
+	for _, s := range l.Sources {
+		if s.Cell < 1 || s.Cell > l.Columns*l.Rows {
+			return l, fmt.Errorf("%s is said to be in cell %d of %d", s.File, s.Cell, l.Columns*l.Rows)
+		}
+	}
+	return l, nil
+}

@@ -1,0 +1,172 @@
+package sheet_test
+
+import (
+	"fmt"
+	"image"
+	"image/color"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/sheet"
+)
+
+// loose are pictures of cards, each its own, those at the given places of another size.
+func loose(n int, size image.Point, others map[int]image.Point) (sources []sheet.Source) {
+	s := chance.Derive(chance.Seed{7}, uint64(n), "")
+	for i := range n {
+		at := size
+		if other, is := others[i]; is {
+			at = other
+		}
+		picture := image.NewNRGBA(image.Rectangle{Max: at})
+		drawCard(picture, s, "framed")
+		picture.SetNRGBA(0, 0, color.NRGBA{200, 0, 0, 90}) // a corner that lets the table through
+		sources = append(sources, sheet.Source{
+			File: fmt.Sprintf("card-%02d.png", i), Hash: fmt.Sprint(i), Size: at,
+			Open: func() (image.Image, error) { return picture, nil },
+		})
+	}
+	return sources
+}
+
+func opened(t *testing.T, s sheet.Source) *image.NRGBA {
+	picture, err := s.Open()
+	require.NoError(t, err)
+	return picture.(*image.NRGBA)
+}
+
+func TestPackingThenCuttingGivesTheSamePicturesBack(t *testing.T) {
+	sources := loose(15, image.Pt(60, 84), nil)
+	packed, err := sheet.Pack{}.Sheets(sources)
+	require.NoError(t, err)
+	require.Len(t, packed, 1)
+	g := packed[0].List.Grid()
+	assert.Equal(t, sheet.Grid{Columns: 5, Rows: 3, Count: 15}, g, "no cell is left empty")
+	for i, s := range sources {
+		assert.Equal(t, opened(t, s).Pix, tight(sheet.Cut(packed[0].Sheet, g, i+1)).Pix, s.File)
+	}
+	assert.Empty(t, sheet.Check(packed[0].Sheet, g).Problems())
+}
+
+// tight copies a picture that shares its pixels with a larger one.
+func tight(p *image.NRGBA) *image.NRGBA {
+	own := image.NewNRGBA(p.Rect)
+	for y := range p.Rect.Dy() {
+		copy(own.Pix[y*own.Stride:], p.Pix[y*p.Stride:y*p.Stride+4*p.Rect.Dx()])
+	}
+	return own
+}
+
+func TestPicturesOnTheirSideAreTurned(t *testing.T) {
+	sources := loose(6, image.Pt(60, 84), map[int]image.Point{2: {84, 60}})
+	packed, err := sheet.Pack{}.Sheets(sources)
+	require.NoError(t, err)
+	assert.True(t, packed[0].List.Sources[2].Turned)
+	cut, was := sheet.Cut(packed[0].Sheet, packed[0].List.Grid(), 3), opened(t, sources[2])
+	assert.Equal(t, was.NRGBAAt(10, 50), cut.NRGBAAt(60-1-50, 10), "a quarter clockwise")
+
+	lying, err := sheet.Pack{Lie: "landscape"}.Sheets(sources)
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{84, 60}, lying[0].List.Card)
+	assert.False(t, lying[0].List.Sources[2].Turned)
+}
+
+func TestPicturesOfAnotherShapeAreNamedOrFitted(t *testing.T) {
+	sources := loose(6, image.Pt(60, 84), map[int]image.Point{4: {60, 60}})
+	_, err := sheet.Pack{}.Sheets(sources)
+	assert.EqualError(t, err, "the cards are 60 × 84 pixels, but card-04.png is 60 × 60; mend them, or have them fitted")
+	packed, err := sheet.Pack{Fit: true}.Sheets(sources)
+	require.NoError(t, err)
+	cut := sheet.Cut(packed[0].Sheet, packed[0].List.Grid(), 5)
+	assert.Zero(t, cut.NRGBAAt(30, 5).A, "a rim above")
+	assert.NotZero(t, cut.NRGBAAt(30, 42).A)
+}
+
+func TestASheetStaysWithinItsLimitAndSaysTheScale(t *testing.T) {
+	sources := loose(20, image.Pt(200, 280), nil)
+	packed, err := sheet.Pack{Longest: 1000}.Sheets(sources)
+	require.NoError(t, err)
+	require.Len(t, packed, 1)
+	assert.LessOrEqual(t, max(packed[0].Sheet.Rect.Dx(), packed[0].Sheet.Rect.Dy()), 1000)
+	assert.Less(t, packed[0].List.Scale, 1.0)
+
+	several, err := sheet.Pack{Longest: 400}.Sheets(sources)
+	require.NoError(t, err)
+	assert.Greater(t, len(several), 1, "rather another sheet than cards under half their size")
+	cards := 0
+	for _, one := range several {
+		cards += one.List.Count
+	}
+	assert.Equal(t, 20, cards)
+}
+
+func TestTheVeilGoesIntoTheLastCell(t *testing.T) {
+	sources, veil := loose(10, image.Pt(60, 84), nil), loose(1, image.Pt(60, 84), nil)[0]
+	veil.Hash = "veil"
+	packed, err := sheet.Pack{Veil: &veil, Columns: 4}.Sheets(sources)
+	require.NoError(t, err)
+	assert.Equal(t, 12, packed[0].List.Veil)
+	assert.Equal(t, opened(t, veil).Pix, tight(sheet.Cut(packed[0].Sheet, packed[0].List.Grid(), 12)).Pix)
+}
+
+func TestPackingAgainDrawsOnlyWhatChanged(t *testing.T) {
+	sources := loose(12, image.Pt(60, 84), nil)
+	before, err := sheet.Pack{}.Sheets(sources)
+	require.NoError(t, err)
+	assert.Equal(t, 12, before[0].Drawn)
+	text, err := before[0].List.Write()
+	require.NoError(t, err)
+	before[0].List, err = sheet.ReadList(text)
+	require.NoError(t, err)
+
+	changed := loose(13, image.Pt(60, 84), nil)
+	sources[4] = changed[12]
+	after, err := sheet.Pack{}.Sheets(sources, before...)
+	require.NoError(t, err)
+	assert.Equal(t, 1, after[0].Drawn)
+	anew, err := sheet.Pack{}.Sheets(sources)
+	require.NoError(t, err)
+	assert.Equal(t, anew[0].Sheet.Pix, after[0].Sheet.Pix)
+	assert.Equal(t, []sheet.Difference{{What: "changed", Before: 5, After: 5}},
+		sheet.Compare(before[0].Sheet, after[0].Sheet, before[0].List.Grid(), after[0].List.Grid()))
+}
+
+func TestCompareTellsWhatMovedCameAndWent(t *testing.T) {
+	sources := loose(8, image.Pt(40, 56), nil)
+	before, err := sheet.Pack{Columns: 4}.Sheets(sources[:6])
+	require.NoError(t, err)
+	after, err := sheet.Pack{Columns: 4}.Sheets([]sheet.Source{sources[0], sources[2], sources[6], sources[3], sources[4]})
+	require.NoError(t, err)
+	assert.Equal(t, []sheet.Difference{
+		{What: "moved", Before: 3, After: 2}, {What: "added", After: 3}, {What: "removed", Before: 2}, {What: "removed", Before: 6},
+	}, sortedByWhat(sheet.Compare(before[0].Sheet, after[0].Sheet, before[0].List.Grid(), after[0].List.Grid())))
+}
+
+// sortedByWhat leaves out the order in which additions and removals are told.
+func sortedByWhat(all []sheet.Difference) (sorted []sheet.Difference) {
+	for _, what := range []string{"changed", "moved", "added", "removed"} {
+		for _, d := range all {
+			if d.What == what {
+				sorted = append(sorted, d)
+			}
+		}
+	}
+	return sorted
+}
+
+func FuzzReadList(f *testing.F) {
+	f.Add([]byte("columns: 4\nrows: 4\ncount: 15\nsources:\n- {cell: 1, file: a.png}\n"))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		l, err := sheet.ReadList(text)
+		if err != nil {
+			return
+		}
+		again, err := l.Write()
+		require.NoError(t, err)
+		_, err = sheet.ReadList(again)
+		require.NoError(t, err, "%s", again)
+	})
+}
