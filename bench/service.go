@@ -63,7 +63,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	b.address = listener.Addr().String()
 	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: os.DirFS(folder)}).Handler()}
 	go func() { _ = b.server.Serve(api.Corking(listener)) }()
-	k, err := kit.Read(demo.Kit())
+	k, err := kit.Read(demo.Weather())
 	if err != nil {
 		return nil, err
 	}

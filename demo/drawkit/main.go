@@ -16,10 +16,16 @@ func main() {
 		fmt.Fprintln(os.Stderr, "usage: drawkit FOLDER")
 		os.Exit(2)
 	}
-	file := filepath.Join(os.Args[1], "weather.png")
-	if err := os.WriteFile(file, demo.PNG(demo.DrawWeather()), 0o644); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
+	for name, picture := range demo.Pictures() {
+		file := filepath.Join(os.Args[1], name)
+		err := os.MkdirAll(filepath.Dir(file), 0o755)
+		if err == nil {
+			err = os.WriteFile(file, demo.PNG(picture), 0o644)
+		}
+		if err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			os.Exit(1)
+		}
+		fmt.Println("drew", file)
 	}
-	fmt.Println("drew", file)
 }

@@ -3,58 +3,16 @@ package cli
 import (
 	"bytes"
 	"fmt"
-	"io"
 	"io/fs"
 	"os"
 	"strings"
 
-	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
 	"damselfly/client"
 	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sheet"
 	"damselfly/internal/wire"
 )
-
-func (a *app) sheet() *cobra.Command {
-	cmd := &cobra.Command{Use: "sheet", Short: "Look at sheets of cards"}
-	var g sheet.Grid
-	check := &cobra.Command{
-		Use:   "check FILE",
-		Short: "Look a sheet over before it becomes cards",
-		Long: "Look a sheet over before it becomes cards: which cells have content, which are empty, and what looks wrong.\n" +
-			"Columns and rows are guessed if they are not given. Needs no service. Exits with 3 if there are warnings.",
-		Example: "  damselfly sheet check weather.png\n  damselfly sheet check weather.png --columns 4 --rows 4 --json",
-		Args:    cobra.ExactArgs(1),
-		RunE: func(_ *cobra.Command, args []string) error {
-			file, err := os.ReadFile(args[0])
-			if err != nil {
-				return refused("the sheet cannot be read: %w", err)
-			}
-			_, check, err := sheet.Look(file, g)
-			if err != nil {
-				return refused("%s: %w", args[0], err)
-			}
-			if a.json {
-				err = a.printJSON(check)
-			} else {
-				a.printCheck(args[0], check, g.Columns == 0)
-			}
-			if n := len(check.Problems()); n > 0 && err == nil {
-				return refused("%s; look at the cells named above, and at --columns and --rows", plural(n, "warning"))
-			}
-			return err
-		},
-	}
-	check.Flags().IntVar(&g.Columns, "columns", 0, "columns of the sheet (default: guessed)")
-	check.Flags().IntVar(&g.Rows, "rows", 0, "rows of the sheet (default: guessed)")
-	check.Flags().IntVar(&g.Margin, "margin", 0, "pixels around all cells")
-	check.Flags().IntVar(&g.Gutter, "gutter", 0, "pixels between two cells")
-	cmd.AddCommand(check)
-	return cmd
-}
 
 func (a *app) kit() *cobra.Command {
 	cmd := &cobra.Command{Use: "kit", Short: "Put kits on the shelf"}
@@ -115,7 +73,7 @@ func (a *app) kitCheck() *cobra.Command {
 		Example: "  damselfly kit check marshpost/",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
-			result, err := checkKit(args[0])
+			result, err := a.checkKit(args[0])
 			if err != nil {
 				return err
 			}
@@ -134,20 +92,12 @@ func (a *app) kitCheck() *cobra.Command {
 	}
 }
 
-func checkKit(name string) (*kit.Result, error) {
-	zip, err := readKit(name)
+func (a *app) checkKit(name string) (*kit.Result, error) {
+	k, err := openKit(name)
 	if err != nil {
 		return nil, err
 	}
-	folder, err := kit.OpenZip(zip)
-	if err != nil {
-		return nil, refused("%w", err)
-	}
-	k, err := kit.Read(folder)
-	if err != nil {
-		return nil, refused("%w", err)
-	}
-	result, err := k.Make(kit.Making{})
+	result, err := k.Make(kit.Making{Progress: a.stepwise("making " + name)})
 	if err != nil {
 		return nil, refused("%w", err)
 	}
@@ -196,16 +146,4 @@ func readKit(name string) ([]byte, error) {
 		return nil, refused("%w", err)
 	}
 	return zip.Bytes(), nil
-}
-
-// progress shows how much of an upload was read, if there is somebody to see it.
-func (a *app) progress(text []byte, what string) io.Reader {
-	file, ok := a.err.(*os.File)
-	if !ok || a.json || !term.IsTerminal(int(file.Fd())) {
-		return bytes.NewReader(text)
-	}
-	bar := progressbar.NewOptions(len(text), progressbar.OptionSetWriter(a.err), progressbar.OptionSetDescription(what),
-		progressbar.OptionShowBytes(true), progressbar.OptionSetWidth(24), progressbar.OptionOnCompletion(func() { fmt.Fprintln(a.err) }))
-	reader := progressbar.NewReader(bytes.NewReader(text), bar)
-	return &reader
 }

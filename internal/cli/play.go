@@ -148,7 +148,7 @@ func (a *app) steps() *cobra.Command {
 			if folder == "" {
 				return usage("name the kit whose table they are for, with --kit")
 			}
-			result, err := checkKit(folder)
+			result, err := a.checkKit(folder)
 			if err != nil {
 				return err
 			}

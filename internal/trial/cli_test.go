@@ -20,7 +20,7 @@ import (
 func TestAFirstSessionByHand(t *testing.T) {
 	s := start(t)
 	folder := t.TempDir()
-	require.NoError(t, os.CopyFS(folder, demo.Kit()))
+	require.NoError(t, os.CopyFS(folder, demo.Weather()))
 
 	out, code := s.cli("sheet", "check", filepath.Join(folder, "weather.png"))
 	assert.Equal(t, 0, code)
@@ -141,7 +141,7 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 		assert.Contains(t, out, c.said, "%v", c.args)
 	}
 	folder := t.TempDir()
-	require.NoError(t, os.CopyFS(folder, demo.Kit()))
+	require.NoError(t, os.CopyFS(folder, demo.Weather()))
 	file := filepath.Join(folder, "newday.steps")
 	require.NoError(t, os.WriteFile(file, []byte("shuffle outbox into weather\ndeal 1 weather to every hand\nadd 1 to day\n"), 0o600))
 	out, code := s.cli("steps", "check", file, "--kit", folder)
@@ -158,7 +158,7 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 	room := s.room()
 	_, _ = s.cli("join", room.ID, "--as", "Ada")
 	bad := filepath.Join(t.TempDir(), "bad.png")
-	picture, err := fs.ReadFile(demo.Kit(), "weather.png")
+	picture, err := fs.ReadFile(demo.Weather(), "weather.png")
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(bad, picture[:5000], 0o600))
 	good := filepath.Join(t.TempDir(), "weather.png")

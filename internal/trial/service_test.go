@@ -112,7 +112,7 @@ func (s *service) maker() *client.Client {
 // room puts Marsh Post on the shelf and opens a room with it.
 func (s *service) room() client.Room {
 	var zip bytes.Buffer
-	require.NoError(s.t, kit.Zip(demo.Kit(), &zip))
+	require.NoError(s.t, kit.Zip(demo.Weather(), &zip))
 	_, err := s.maker().PutKit(s.ctx, &zip, int64(zip.Len()), false)
 	require.NoError(s.t, err)
 	room, err := s.maker().OpenRoom(s.ctx, client.OpenRoom{Kit: "Marsh Post", Seats: 3})

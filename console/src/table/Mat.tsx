@@ -28,7 +28,7 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
         data-mat
         role="region"
         aria-label="Table"
-        style={{ "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high }}
+        style={{ "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high, backgroundImage: view.settings.mat ? `url(/pictures/${view.settings.mat.full})` : undefined }}
         onClick={() => choose(nothing)}
       >
         {view.places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}

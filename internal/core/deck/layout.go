@@ -27,7 +27,8 @@ type Layout struct {
 }
 
 // Box is one thing on a side of a card, drawn over those before it: a colour, a
-// picture, or text. Text and Picture may hold {field}, which is what the row says.
+// picture, or text. Text, pictures and colours may hold {field}, which is what the
+// row says.
 type Box struct {
 	At     []float64 `yaml:"at" json:"at"` // left, top, width, height
 	Fill   string    `yaml:"fill" json:"fill,omitempty"`
@@ -81,7 +82,7 @@ func (b Box) mistakes() map[string]string {
 		all["at"] = "a box needs at: [left, top, width, height] in pixels"
 	}
 	for part, colour := range map[string]string{"fill": b.Fill, "colour": b.Colour} {
-		if _, err := readColour(colour); colour != "" && err != nil {
+		if _, err := readColour(colour); colour != "" && !strings.Contains(colour, "{") && err != nil {
 			all[part] = err.Error()
 		}
 	}
@@ -122,12 +123,15 @@ func readColour(text string) (color.NRGBA, error) {
 func (l *Layout) Fields() []string {
 	used := map[string]bool{}
 	for _, b := range append(slices.Clone(l.Front), l.Back...) {
-		for _, text := range []string{b.Text, b.Picture} {
+		for _, text := range b.templates() {
 			fillIn(text, func(field string) string { used[field] = true; return "" })
 		}
 	}
 	return slices.Sorted(maps.Keys(used))
 }
+
+// templates are the parts of a box that may hold {field}.
+func (b Box) templates() []string { return []string{b.Text, b.Picture, b.Fill, b.Colour} }
 
 // fillIn puts values into a text for its {fields}. "{{" is a brace.
 func fillIn(text string, value func(field string) string) string {
@@ -194,7 +198,7 @@ const drawVersion = 1
 func (a *Artist) Mark(l *Layout, boxes []Box, fields map[string]string) (string, error) {
 	used, pictures := map[string]string{}, map[string]string{}
 	for _, b := range boxes {
-		for _, text := range []string{b.Text, b.Picture} {
+		for _, text := range b.templates() {
 			fillIn(text, func(field string) string { used[field] = fields[field]; return "" })
 		}
 		if file := fillIn(b.Picture, func(f string) string { return fields[f] }); file != "" {
@@ -227,17 +231,23 @@ type canvas struct {
 // box draws one box and says what did not fit.
 func (c *canvas) box(b Box, fields map[string]string) (problem string, err error) {
 	at := image.Rect(int(b.At[0]), int(b.At[1]), int(b.At[0]+b.At[2]), int(b.At[1]+b.At[3]))
-	if fill, err := readColour(b.Fill); b.Fill != "" && err == nil {
-		c.fill(b, 0, fill)
+	value := func(field string) string { return fields[field] }
+	if fill := fillIn(b.Fill, value); fill != "" {
+		colour, err := readColour(fill)
+		if err != nil {
+			return "", err
+		}
+		c.fill(b, colour)
 	}
 	ink := color.NRGBA{33, 37, 41, 255}
-	if b.Colour != "" {
-		ink, _ = readColour(b.Colour) // checked by Mistakes
+	if colour := fillIn(b.Colour, value); colour != "" {
+		if ink, err = readColour(colour); err != nil {
+			return "", err
+		}
 	}
 	if b.Line > 0 {
 		c.outline(b, ink)
 	}
-	value := func(field string) string { return fields[field] }
 	if file := fillIn(b.Picture, value); file != "" {
 		picture, err := c.artist.Picture(file)
 		if err != nil {
@@ -269,10 +279,10 @@ func (c *canvas) picture(p image.Image, at image.Rectangle, fill bool) {
 	draw.CatmullRom.Scale(c.on, to, p, from, draw.Over, nil)
 }
 
-// fill fills a box, inset by some pixels, with round corners.
-func (c *canvas) fill(b Box, inset float64, colour color.NRGBA) {
+// fill fills a box, with round corners.
+func (c *canvas) fill(b Box, colour color.NRGBA) {
 	r := vector.NewRasterizer(c.layout.Size[0], c.layout.Size[1])
-	roundedPath(r, b.At[0]+inset, b.At[1]+inset, b.At[2]-2*inset, b.At[3]-2*inset, b.Round-inset, false)
+	roundedPath(r, b.At[0], b.At[1], b.At[2], b.At[3], b.Round, false)
 	r.Draw(c.on, c.on.Rect, image.NewUniform(colour), image.Point{})
 }
 

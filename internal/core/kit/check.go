@@ -221,6 +221,9 @@ func (k *Kit) checkTable(note noter) {
 	if pair(note, "$.table.size", k.Table.Size, 50, 20_000); k.Table.Size == nil {
 		note("$.table", "the table needs a size: [width, height] in millimetres")
 	}
+	if k.Table.Mat != "" && !fs.ValidPath(k.Table.Mat) {
+		note("$.table.mat", "%q is no file inside the kit's folder", k.Table.Mat)
+	}
 	if len(k.Table.Zones) > MaxZones {
 		note("$.table.zones", "the table has %d zones; it may have %d", len(k.Table.Zones), MaxZones)
 		return

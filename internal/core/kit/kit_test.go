@@ -26,7 +26,7 @@ import (
 func marshPost(t testing.TB) fstest.MapFS {
 	files := fstest.MapFS{}
 	for _, name := range []string{"kit.yaml", "weather.png"} {
-		text, err := fs.ReadFile(demo.Kit(), name)
+		text, err := fs.ReadFile(demo.Weather(), name)
 		require.NoError(t, err)
 		files[name] = &fstest.MapFile{Data: text}
 	}

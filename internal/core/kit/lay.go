@@ -18,7 +18,7 @@ var colours = []string{
 // Lay gives the edits that lay a table for a number of seats: its zones, and
 // every deck face down at its home, in the order of its designs.
 func (m Made) Lay(seats int) table.Edits {
-	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn}
+	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn, Mat: m.Mat}
 	edits := table.Edits{table.PutSettings{After: settings}}
 	for seat := 1; seat <= seats; seat++ {
 		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Colour: colours[seat-1]}})

@@ -24,6 +24,7 @@ type Made struct {
 	Decks []MadeDeck `json:"decks"`
 	Table Table      `json:"table"`
 
+	Mat    table.Picture              `json:"mat,omitzero"`
 	Tokens map[string][]table.Picture `json:"tokens,omitempty"` // sides by piece key
 	Drawn  map[string]table.Picture   `json:"drawn,omitempty"`  // what layouts drew, by all that it was drawn from
 }
@@ -92,12 +93,18 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		}
 		m.warnOfSheets()
 		m.tokens()
+		if k.Table.Mat != "" {
+			m.result.Made.Mat, _ = m.file(k.Table.Mat)
+		}
 	}
 	if len(m.mistakes) > 0 {
 		for _, w := range m.result.Warnings { // often the cause: a cell is empty because the grid is wrong
 			m.mistakes = append(m.mistakes, errors.New("warning: "+w))
 		}
 		return nil, errors.Join(m.mistakes...)
+	}
+	if len(m.result.Made.Drawn) == 0 {
+		m.result.Made.Drawn = nil
 	}
 	step("")
 	m.result.Made.Name, m.result.Made.About, m.result.Made.Seats = k.Name, k.About, k.Seats

@@ -6,8 +6,10 @@ import (
 	"encoding/hex"
 	"fmt"
 	"image"
+	"maps"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -370,4 +372,61 @@ func (k *Kit) Artist() *deck.Artist {
 func hashOf(file []byte) string {
 	sum := sha256.Sum256(file)
 	return hex.EncodeToString(sum[:])
+}
+
+// DrawCard draws one side of a card by its deck's layout. The card is named by its
+// key, its name, or its row in the table file.
+func (k *Kit) DrawCard(key, card, side string) (deck.Drawn, error) {
+	d, known := k.Decks[key]
+	if !known {
+		return deck.Drawn{}, fmt.Errorf("the kit has no deck %q; it has %s", key, list(slices.Sorted(maps.Keys(k.Decks))))
+	}
+	l, known := k.Layouts[d.Layout]
+	if !known {
+		return deck.Drawn{}, fmt.Errorf("the deck %q is not drawn by a layout", key)
+	}
+	boxes := l.Front
+	switch side {
+	case "front":
+	case "back":
+		if boxes = l.Back; len(boxes) == 0 {
+			return deck.Drawn{}, fmt.Errorf("the layout %q draws no back; the deck %q has one back for all", d.Layout, key)
+		}
+	default:
+		return deck.Drawn{}, fmt.Errorf("a card has a front and a back, and no %q", side)
+	}
+	rows, err := k.TableFile(d.Rows)
+	if err != nil {
+		return deck.Drawn{}, err
+	}
+	cards, mistakes := rows.Cards()
+	if len(mistakes) > 0 {
+		return deck.Drawn{}, &Mistake{File: d.Rows, Text: mistakes[0].Error()}
+	}
+	for _, c := range cards {
+		if c.Key == card || strings.EqualFold(c.Name, card) || fmt.Sprint(c.Row) == card {
+			return k.Artist().Draw(&l, boxes, c.Fields)
+		}
+	}
+	return deck.Drawn{}, fmt.Errorf("%s has no card %q; name its key, its name, or its row", d.Rows, card)
+}
+
+// Rows writes a deck as the rows of a table file: key, name, copies and fields.
+func (d MadeDeck) Rows() *deck.Rows {
+	var fields []string
+	for _, design := range d.Designs {
+		fields = slices.AppendSeq(fields, maps.Keys(design.Fields))
+	}
+	slices.Sort(fields)
+	fields = slices.DeleteFunc(slices.Compact(fields), func(f string) bool { return f == deck.ColumnKey || f == deck.ColumnName || f == deck.ColumnCopies })
+	rows := &deck.Rows{Header: append([]string{deck.ColumnKey, deck.ColumnName, deck.ColumnCopies}, fields...)}
+	for _, c := range d.Copies {
+		design := d.Designs[c.Design]
+		cells := []string{c.Design, design.Name, strconv.Itoa(c.Copies)}
+		for _, f := range fields {
+			cells = append(cells, design.Fields[f])
+		}
+		rows.Cells = append(rows.Cells, cells)
+	}
+	return rows
 }

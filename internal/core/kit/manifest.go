@@ -107,6 +107,7 @@ type Design struct {
 // Table is how a table is laid.
 type Table struct {
 	Size   []float64 `yaml:"size"` // millimetres
+	Mat    string    `yaml:"mat"`  // a picture that lies under everything
 	Turn   int       `yaml:"turn"` // degrees that one turn of a card turns it; 90 if left out
 	Zones  []Zone    `yaml:"zones"`
 	Pieces []Piece   `yaml:"pieces"`

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"strings"
 )
 
 // Report is what a look over a sheet found.
@@ -43,15 +44,32 @@ func LookOver(picture image.Image, g Grid) (Report, error) {
 	if (g.Columns == 0) != (g.Rows == 0) {
 		return Report{}, errors.New("give columns and rows, or neither to have them guessed")
 	}
-	if g.Columns == 0 {
-		count := g.Count
-		g = Guess(picture)[0].Grid
-		g.Count = count
+	if g.Columns > 0 {
+		if err := g.Fits(picture.Bounds().Size()); err != nil {
+			return Report{}, err
+		}
+		return Check(picture, g), nil
 	}
-	if err := g.Fits(picture.Bounds().Size()); err != nil {
+	guesses := Guess(picture)
+	guess := guesses[0].Grid
+	guess.Count = g.Count
+	if err := guess.Fits(picture.Bounds().Size()); err != nil {
 		return Report{}, err
 	}
-	return Check(picture, g), nil
+	r := Check(picture, guess)
+	if guesses[0].Confidence < Sure {
+		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(guesses)))
+	}
+	return r, nil
+}
+
+// alternatives lists guesses: "5 × 3 (60 %), 5 × 6 (40 %)".
+func alternatives(guesses []Guessed) string {
+	texts := make([]string, len(guesses))
+	for i, g := range guesses {
+		texts[i] = fmt.Sprintf("%d columns × %d rows (%.0f %%)", g.Columns, g.Rows, g.Confidence*100)
+	}
+	return strings.Join(texts, ", ")
 }
 
 // Content counts the cells that are not empty.
@@ -167,55 +185,6 @@ func empty(at func(x, y int) float64, r image.Rectangle) bool {
 		}
 	}
 	return float64(far) <= emptyShare*float64(n)
-}
-
-// warnOfCutsThroughContent finds edges of cells along which the pixels of both
-// sides vary, and vary together: a picture goes on across the cut.
-func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64) {
-	size := image.Pt(r.Width, r.Height)
-	upright := func(x int, cell image.Rectangle) bool {
-		return x > 0 && x < r.Width && goesOn(cell.Dy(), func(i int) (float64, float64) { return at(x-1, cell.Min.Y+i), at(x, cell.Min.Y+i) })
-	}
-	level := func(y int, cell image.Rectangle) bool {
-		return y > 0 && y < r.Height && goesOn(cell.Dx(), func(i int) (float64, float64) { return at(cell.Min.X+i, y-1), at(cell.Min.X+i, y) })
-	}
-	for i := range r.Cells {
-		c := &r.Cells[i]
-		cell := r.Grid.Cell(size, c.Number)
-		if c.Column < r.Grid.Columns {
-			if next := r.Grid.Cell(size, c.Number+1); upright(cell.Max.X, cell) || upright(next.Min.X, next) {
-				c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", c.Number+1))
-			}
-		}
-		if c.Row < r.Grid.Rows {
-			if below := r.Grid.Cell(size, c.Number+r.Grid.Columns); level(cell.Max.Y, cell) || level(below.Min.Y, below) {
-				c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", c.Number+r.Grid.Columns))
-			}
-		}
-		outer := c.Column == 1 && upright(cell.Min.X, cell) || c.Column == r.Grid.Columns && upright(cell.Max.X, cell) ||
-			c.Row == 1 && level(cell.Min.Y, cell) || c.Row == r.Grid.Rows && level(cell.Max.Y, cell)
-		if r.Grid.Margin > 0 && outer {
-			c.Warnings = append(c.Warnings, "the cut along the margin runs through content")
-		}
-	}
-}
-
-// goesOn reports whether the shades on both sides of a line of n pixels vary
-// (by more than noise) and correlate.
-func goesOn(n int, sides func(i int) (a, b float64)) bool {
-	var sumA, sumB, squareA, squareB, product float64
-	for i := range n {
-		a, b := sides(i)
-		sumA, sumB = sumA+a, sumB+b
-		squareA, squareB, product = squareA+a*a, squareB+b*b, product+a*b
-	}
-	count := float64(n)
-	varianceA, varianceB := squareA/count-sumA/count*sumA/count, squareB/count-sumB/count*sumB/count
-	if varianceA < 64 || varianceB < 64 {
-		return false
-	}
-	covariance := product/count - sumA/count*sumB/count
-	return covariance/math.Sqrt(varianceA*varianceB) > 0.8
 }
 
 // Backs says how a sheet of backs differs from the sheet of fronts it belongs to.

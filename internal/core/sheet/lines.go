@@ -131,7 +131,7 @@ func (p lines) bands() []int {
 // fits.
 const single = 0.62
 
-// leastFit is what parts must fit for their likeness to be looked at.
+// leastFit is what parts must fit for how they are inset to be looked at.
 const leastFit = 0.3
 
 // fit is how well n parts of a size fall between cards, from 0 to 1: little of
@@ -151,10 +151,12 @@ func (p lines) fit(n int, r rim, size float64) float64 {
 		worst, sum = min(worst, parted), sum+parted
 	}
 	parted := (worst + sum/float64(n-1)) / 2
+	repeats := p.repeats(n, r, size)
+	parted = max(parted, 0.9*repeats) // a border of all cards may go on from one to the next: a stamp's holes
 	if parted*rimFit < leastFit {
 		return 0
 	}
-	return parted * rimFit * (0.55 + 0.45*p.repeats(n, r, size)) * p.evenness(n, r, size)
+	return parted * rimFit * (0.55 + 0.45*repeats) * p.evenness(n, r, size)
 }
 
 // margins is how plain the margins are.

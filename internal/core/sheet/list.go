@@ -2,8 +2,10 @@ package sheet
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"image"
+	"strings"
 
 	"github.com/goccy/go-yaml"
 )
@@ -85,4 +87,28 @@ func ReadList(text []byte) (List, error) {
 		}
 	}
 	return l, nil
+}
+
+// CompareNames orders file names as people do: errand-2 before errand-10.
+func CompareNames(a, b string) int {
+	for a != "" && b != "" {
+		x, y := leadingDigits(a), leadingDigits(b)
+		if x != "" && y != "" {
+			short, long := strings.TrimLeft(x, "0"), strings.TrimLeft(y, "0")
+			if order := cmp.Or(cmp.Compare(len(short), len(long)), cmp.Compare(short, long)); order != 0 {
+				return order
+			}
+			a, b = a[len(x):], b[len(y):]
+			continue
+		}
+		if a[0] != b[0] {
+			return cmp.Compare(a[0], b[0])
+		}
+		a, b = a[1:], b[1:]
+	}
+	return cmp.Compare(len(a), len(b))
+}
+
+func leadingDigits(text string) string {
+	return text[:len(text)-len(strings.TrimLeft(text, "0123456789"))]
 }

@@ -54,6 +54,19 @@ func Read(file []byte) (image.Image, error) {
 	return turned(picture, orientation(file)), nil
 }
 
+// Size is the size of a picture file as it is to be looked at, read off its header.
+func Size(file []byte) (image.Point, error) {
+	config, _, err := image.DecodeConfig(bytes.NewReader(file))
+	if err != nil {
+		_, err = Read(file) // says it in words
+		return image.Point{}, err
+	}
+	if orientation(file) >= 5 {
+		return image.Pt(config.Height, config.Width), nil
+	}
+	return image.Pt(config.Width, config.Height), nil
+}
+
 // plain gives an opaque RGBA picture as NRGBA, which has the same bytes then.
 func plain(p image.Image) image.Image {
 	if rgba, ok := p.(*image.RGBA); ok && rgba.Opaque() {

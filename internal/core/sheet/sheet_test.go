@@ -8,6 +8,7 @@ import (
 	"image/draw"
 	"image/jpeg"
 	"image/png"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -54,9 +55,10 @@ func TestTheGridIsGuessed(t *testing.T) {
 			right++
 			continue
 		}
-		problems := sheet.Check(picture, guess.Grid).Problems()
-		t.Logf("%v\n guessed %+v, %d problems", p, sheet.Guess(picture), len(problems))
-		if guess.Confidence >= sheet.Sure && len(problems) == 0 {
+		report, err := sheet.LookOver(picture, sheet.Grid{})
+		require.NoError(t, err)
+		t.Logf("%v\n guessed %+v, %d problems", p, report.Guesses, len(report.Problems()))
+		if len(report.Problems()) == 0 {
 			silent++
 		}
 	}
@@ -64,6 +66,31 @@ func TestTheGridIsGuessed(t *testing.T) {
 	assert.GreaterOrEqual(t, right*100, len(plans())*95)
 	assert.Zero(t, silent)
 	assert.Equal(t, sheet.Grid{Columns: 4, Rows: 4}, sheet.Guess(demo.DrawWeather())[0].Grid)
+}
+
+// Whoever types wrong numbers is told, on every kind of sheet.
+func TestWrongNumbersAreSeenOnEverySheet(t *testing.T) {
+	for _, p := range plans() {
+		picture := p.draw(t)
+		for _, off := range []image.Point{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
+			wrong := p.Grid
+			wrong.Columns, wrong.Rows = p.Columns+off.X, p.Rows+off.Y
+			if wrong.Fits(picture.Bounds().Size()) == nil {
+				assert.NotEmpty(t, sheet.Check(picture, wrong).Problems(), "%v\n read as %d × %d", p, wrong.Columns, wrong.Rows)
+			}
+		}
+		assert.Empty(t, throughContent(sheet.Check(picture, p.Grid)), "%v: right numbers are no cut through content", p)
+	}
+}
+
+// throughContent are the problems of a report that speak of cuts.
+func throughContent(r sheet.Report) (cuts []string) {
+	for _, problem := range r.Problems() {
+		if strings.Contains(problem, "runs through") {
+			cuts = append(cuts, problem)
+		}
+	}
+	return cuts
 }
 
 func abs(n int) int { return max(n, -n) }
@@ -135,7 +162,7 @@ func TestTheDemosPicturesAreTheOnesItsProgramDraws(t *testing.T) {
 	require.Equal(t, again.Bounds(), decoded.Bounds())
 	for y := range again.Bounds().Dy() {
 		for x := range again.Bounds().Dx() {
-			if color.NRGBAModel.Convert(decoded.At(x, y)) != again.At(x, y) {
+			if color.NRGBAModel.Convert(decoded.At(x, y)) != color.NRGBAModel.Convert(again.At(x, y)) {
 				t.Fatalf("pixel %d, %d differs; run go run ./demo/drawkit demo/marshpost", x, y)
 			}
 		}
@@ -159,7 +186,7 @@ func FuzzRead(f *testing.F) {
 }
 
 func ExampleCheck() {
-	picture, _ := demo.DrawWeather().(*image.NRGBA)
+	picture := demo.DrawWeather()
 	report := sheet.Check(picture, sheet.Grid{Columns: 4, Rows: 4})
 	fmt.Println(report.Content(), "cells with content,", len(report.Problems()), "warnings")
 	// Output: 14 cells with content, 0 warnings

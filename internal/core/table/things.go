@@ -176,6 +176,7 @@ type Settings struct {
 	Wide float64 `json:"wide"`
 	High float64 `json:"high"`
 	Turn int     `json:"turn,omitempty"`
+	Mat  Picture `json:"mat,omitzero" doc:"The picture that lies under everything."`
 	Host Seat    `json:"host,omitempty" doc:"The seat that has the room's keys."`
 }
 

@@ -89,7 +89,7 @@ func (w *world) call(method, path, key string, body any) (status int, answer map
 
 func demoZip(t *testing.T) []byte {
 	var zip bytes.Buffer
-	require.NoError(t, kit.Zip(demo.Kit(), &zip))
+	require.NoError(t, kit.Zip(demo.Weather(), &zip))
 	return zip.Bytes()
 }
 
@@ -224,7 +224,7 @@ func TestAKitThatLooksWrongIsKeptOnlyWhenAsked(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	files := fstest.MapFS{}
 	for _, name := range []string{"kit.yaml", "weather.png"} {
-		file, err := demo.Kit().Open(name)
+		file, err := demo.Weather().Open(name)
 		require.NoError(t, err)
 		text, err := io.ReadAll(file)
 		require.NoError(t, err)

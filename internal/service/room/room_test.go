@@ -37,7 +37,7 @@ func newHouse(t *testing.T, o room.Options) *house {
 	t.Cleanup(cancel)
 	s, err := store.Open(ctx, mariadbtest.DSN(t))
 	require.NoError(t, err)
-	k, err := kit.Read(demo.Kit())
+	k, err := kit.Read(demo.Weather())
 	require.NoError(t, err)
 	result, err := k.Make(kit.Making{})
 	require.NoError(t, err)

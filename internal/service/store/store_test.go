@@ -28,7 +28,7 @@ func open(t *testing.T) (*store.Store, context.Context) {
 }
 
 func made(t *testing.T) *kit.Result {
-	k, err := kit.Read(demo.Kit())
+	k, err := kit.Read(demo.Weather())
 	require.NoError(t, err)
 	result, err := k.Make(kit.Making{})
 	require.NoError(t, err)

@@ -1,0 +1,185 @@
+package cli
+
+import (
+	"fmt"
+	"maps"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"damselfly/internal/core/deck"
+	"damselfly/internal/core/kit"
+)
+
+func (a *app) deck() *cobra.Command {
+	cmd := &cobra.Command{Use: "deck", Short: "Look at the decks of a kit, and export them"}
+	cmd.AddCommand(a.deckShow(), a.deckExport())
+	return cmd
+}
+
+func (a *app) deckShow() *cobra.Command {
+	var kitName string
+	cmd := &cobra.Command{
+		Use: "show [DECK]", Short: "List the decks of a kit, or the designs of one with their copies",
+		Example: "  damselfly deck show --kit marshpost/\n  damselfly deck show letters --kit marshpost/",
+		Args:    cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			result, err := a.checkKit(kitName)
+			if err != nil {
+				return err
+			}
+			if len(args) == 0 {
+				return a.printDecks(result.Made.Decks)
+			}
+			d, err := deckNamed(result.Made.Decks, args[0])
+			if err != nil {
+				return err
+			}
+			return a.printDesigns(d)
+		},
+	}
+	cmd.Flags().StringVar(&kitName, "kit", ".", "the kit's folder or zip")
+	return cmd
+}
+
+// clipped is the beginning of a long text.
+func clipped(text string, most int) string {
+	if runes := []rune(strings.ReplaceAll(text, "\n", " ")); len(runes) > most {
+		return string(runes[:most-1]) + "…"
+	}
+	return text
+}
+
+func deckNamed(decks []kit.MadeDeck, key string) (kit.MadeDeck, error) {
+	var keys []string
+	for _, d := range decks {
+		if d.Key == key {
+			return d, nil
+		}
+		keys = append(keys, d.Key)
+	}
+	return kit.MadeDeck{}, refused("the kit has no deck %q; it has %s", key, strings.Join(keys, ", "))
+}
+
+func (a *app) printDecks(decks []kit.MadeDeck) error {
+	if a.json {
+		return a.printJSON(decks)
+	}
+	rows := [][]string{}
+	for _, d := range decks {
+		backs := map[string]bool{}
+		for _, design := range d.Designs {
+			backs[design.Back.Full] = true
+		}
+		back := "one"
+		if len(backs) > 1 {
+			back = "each"
+		}
+		rows = append(rows, []string{d.Key, fmt.Sprint(len(d.Designs)), fmt.Sprint(d.Cards()), fmt.Sprintf("%g × %g mm", d.Wide, d.High), d.Outline, back, string(d.Home)})
+	}
+	a.printTable("The kit has no decks.", []string{"deck", "designs", "cards", "size", "outline", "back", "home"}, rows)
+	return nil
+}
+
+func (a *app) printDesigns(d kit.MadeDeck) error {
+	if a.json {
+		return a.printJSON(d)
+	}
+	var fields []string
+	for _, design := range d.Designs {
+		fields = slices.AppendSeq(fields, maps.Keys(design.Fields))
+	}
+	slices.Sort(fields)
+	fields = slices.Compact(fields)
+	head := append([]string{"key", "name", "copies"}, fields...)
+	rows := [][]string{}
+	for _, c := range d.Copies {
+		design := d.Designs[c.Design]
+		row := []string{c.Design, design.Name, strconv.Itoa(c.Copies)}
+		for _, name := range fields {
+			row = append(row, clipped(design.Fields[name], 28))
+		}
+		rows = append(rows, row)
+	}
+	a.printTable("The deck has no designs.", head, rows)
+	return nil
+}
+
+func (a *app) deckExport() *cobra.Command {
+	var kitName, to string
+	cmd := &cobra.Command{
+		Use: "export DECK", Short: "Write a deck as a table file, one row a card",
+		Long: "Write a deck as a table file, one row a card: the very file it was made from, or for other decks a new one. A name that\n" +
+			"ends with .xlsx gives a spreadsheet.",
+		Example: "  damselfly deck export letters --kit marshpost/ --to letters.csv",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			rows, err := a.exported(kitName, args[0])
+			if err != nil {
+				return err
+			}
+			if to == "" {
+				to = args[0] + ".csv"
+			}
+			text := rows.WriteCSV()
+			if strings.EqualFold(filepath.Ext(to), ".xlsx") {
+				if text, err = rows.WriteSpreadsheet(); err != nil {
+					return err
+				}
+			}
+			if err := os.WriteFile(to, text, 0o644); err != nil {
+				return refused("the table file cannot be written: %w", err)
+			}
+			fmt.Fprintf(a.out, "Wrote %s, %s.\n", to, plural(len(rows.Cells), "row"))
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&kitName, "kit", ".", "the kit's folder or zip")
+	cmd.Flags().StringVar(&to, "to", "", "file to write, .csv or .xlsx (default: DECK.csv)")
+	return cmd
+}
+
+// exported are the rows of a deck.
+func (a *app) exported(kitName, key string) (*deck.Rows, error) {
+	k, err := openKit(kitName)
+	if err != nil {
+		return nil, err
+	}
+	if file := k.Decks[key].Rows; file != "" {
+		rows, err := k.TableFile(file)
+		if err != nil {
+			return nil, refused("%w", err)
+		}
+		return rows, nil
+	}
+	result, err := a.checkKit(kitName)
+	if err != nil {
+		return nil, err
+	}
+	d, err := deckNamed(result.Made.Decks, key)
+	if err != nil {
+		return nil, err
+	}
+	return d.Rows(), nil
+}
+
+// openKit reads a kit's folder or zip without cutting its sheets.
+func openKit(name string) (*kit.Kit, error) {
+	zip, err := readKit(name)
+	if err != nil {
+		return nil, err
+	}
+	folder, err := kit.OpenZip(zip)
+	if err != nil {
+		return nil, refused("%w", err)
+	}
+	k, err := kit.Read(folder)
+	if err != nil {
+		return nil, refused("%w", err)
+	}
+	return k, nil
+}
