@@ -24,7 +24,7 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
   return (
     <div className="mat-frame" ref={frame}>
       <div
-        className={`mat ${onFelt ? "over" : ""}`}
+        className={`mat ${onFelt ? "over" : ""} ${view.settings.mat ? "pictured" : ""}`}
         data-mat
         role="region"
         aria-label="Table"

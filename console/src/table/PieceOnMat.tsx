@@ -47,7 +47,7 @@ function Body({ piece }: { piece: Piece }) {
     case "token": {
       const face = piece.faces?.[piece.side === "back" ? 1 : 0];
       const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
-      return <>{face ? <img src={`/pictures/${face.small}`} alt={piece.name} height={40} draggable={false} /> : <strong>{piece.name}</strong>}{many}</>;
+      return <>{face ? <img src={`/pictures/${face.small}`} alt={piece.name} draggable={false} /> : <strong>{piece.name}</strong>}{many}</>;
     }
     default:
       return <span>{piece.text}</span>;
