@@ -29,6 +29,8 @@ var measures = []measure{
 	{"latency", "≤ 2", latency},
 	{"shuffle", "≤ 3", shuffled},
 	{"flat", "≤ 1.2", flat},
+	{"cut", "≤ 1.3", cut},
+	{"cut-peer", "≤ 0.5", cutPeer},
 }
 
 func main() {

@@ -47,7 +47,7 @@ func TestALargePictureIsKeptInTwoSizesWithItsTransparency(t *testing.T) {
 	assert.Equal(t, image.Pt(1000, 1400), full.Bounds().Size())
 	small, err := png.Decode(bytes.NewReader(pictures[p.Small]))
 	require.NoError(t, err)
-	assert.Equal(t, image.Pt(257, 360), small.Bounds().Size())
+	assert.Equal(t, image.Pt(228, 320), small.Bounds().Size())
 	_, _, _, alpha := small.At(100, 100).RGBA()
 	assert.Zero(t, alpha)
 }

@@ -9,14 +9,12 @@ import (
 	"runtime"
 	"sync"
 
-	"golang.org/x/image/draw"
-
 	"damselfly/internal/core/sheet"
 	"damselfly/internal/core/table"
 )
 
 // SmallSide is the longest side of the smaller picture of a card, in pixels.
-const SmallSide = 360
+const SmallSide = 320
 
 // Pictures are encoded PNG files by the SHA-256 of their bytes. The same art
 // in two places is one picture.
@@ -31,13 +29,14 @@ func (p Pictures) Add(picture *image.NRGBA) table.Picture {
 // it is called from several goroutines, once for each, and only so many pictures are
 // in the making as there are cores.
 func (p Pictures) AddAll(n int, picture func(int) *image.NRGBA) []table.Picture {
-	made := make([]sizes, n)
+	made := make([][2]encoded, n)
 	next := make(chan int)
 	var workers sync.WaitGroup
 	for range min(n, runtime.GOMAXPROCS(0)) {
 		workers.Go(func() {
+			var e encoder
 			for i := range next {
-				made[i] = inBothSizes(picture(i))
+				made[i] = e.inBothSizes(picture(i))
 			}
 		})
 	}
@@ -48,39 +47,44 @@ func (p Pictures) AddAll(n int, picture func(int) *image.NRGBA) []table.Picture 
 	workers.Wait()
 	named := make([]table.Picture, n)
 	for i, m := range made {
-		named[i] = table.Picture{Small: p.keep(m.small), Full: p.keep(m.full)}
+		p[m[0].address], p[m[1].address] = m[0].file, m[1].file
+		named[i] = table.Picture{Small: m[0].address, Full: m[1].address}
 	}
 	return named
 }
 
-// sizes are a picture's files; small is the full one where that is small already.
-type sizes struct{ small, full []byte }
-
-func inBothSizes(picture *image.NRGBA) sizes {
-	full := encode(picture)
-	longest := max(picture.Rect.Dx(), picture.Rect.Dy())
-	if longest <= SmallSide {
-		return sizes{full, full}
-	}
-	size := image.Rect(0, 0, max(1, picture.Rect.Dx()*SmallSide/longest), max(1, picture.Rect.Dy()*SmallSide/longest))
-	small := image.NewRGBA(size) // x/image scales NRGBA into RGBA many times faster than into NRGBA
-	draw.CatmullRom.Scale(small, size, picture, picture.Rect, draw.Src, nil)
-	return sizes{encode(small), full}
+// encoded is a picture's file under the hash of its bytes.
+type encoded struct {
+	address string
+	file    []byte
 }
 
-func encode(picture image.Image) []byte {
+// encoder makes PNG files, one after the other, and keeps its buffers for the next.
+type encoder struct{ buffer *png.EncoderBuffer }
+
+// Get and Put make the encoder its own pool of buffers, of one.
+func (e *encoder) Get() *png.EncoderBuffer  { return e.buffer }
+func (e *encoder) Put(b *png.EncoderBuffer) { e.buffer = b }
+
+func (e *encoder) encode(picture image.Image) encoded {
 	var out bytes.Buffer
-	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, picture); err != nil {
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed, BufferPool: e}).Encode(&out, picture); err != nil {
 		panic(err) // a buffer does not fail, and every picture here can be a PNG
 	}
-	return out.Bytes()
+	sum := sha256.Sum256(out.Bytes())
+	return encoded{hex.EncodeToString(sum[:]), out.Bytes()}
 }
 
-func (p Pictures) keep(file []byte) string {
-	sum := sha256.Sum256(file)
-	address := hex.EncodeToString(sum[:])
-	p[address] = file
-	return address
+// inBothSizes encodes a picture small and full, which are one where it is small
+// already.
+func (e *encoder) inBothSizes(picture *image.NRGBA) [2]encoded {
+	full := e.encode(picture)
+	longest := max(picture.Rect.Dx(), picture.Rect.Dy())
+	if longest <= SmallSide {
+		return [2]encoded{full, full}
+	}
+	wide, high := max(1, picture.Rect.Dx()*SmallSide/longest), max(1, picture.Rect.Dy()*SmallSide/longest)
+	return [2]encoded{e.encode(shrink(picture, wide, high)), full}
 }
 
 // AddCell cuts a cell out of a sheet and stores it.
