@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
 GO_SOURCES := $(shell find cmd client console demo internal -name '*.go' -o -name '*.sql' -o -path 'demo/marshpost/*' | grep -v node_modules)
-CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name '*.gen.ts' -not -path '*/swagger-ui*' -not -name '*.go')
+CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name '*.gen.ts' -not -path '*/swagger-ui*' -not -name '*.go' -not -name 'core.wasm*' -not -name wasm_exec.js)
 say = @printf '\n== %s\n' "$(1)"
 
 help: ## list what there is to make
@@ -17,6 +17,7 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	$(call say,Go: formatting and vet and staticcheck)
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
 	go vet ./...
+	GOOS=js GOARCH=wasm go vet ./console/core
 	go tool staticcheck ./...
 	$(call say,Console: ESLint and TypeScript and Vitest)
 	cd console && npm run --silent lint && npm run --silent test
@@ -45,7 +46,7 @@ draw: ## draw the demo's pictures anew
 	go run ./demo/drawkit demo/marshpost
 
 clean: ## remove what was built; data of services stays
-	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui*
+	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui* console/public/core.wasm* console/public/wasm_exec.js
 	mkdir -p console/dist && touch console/dist/.gitkeep
 
 setup: # what running needs
@@ -58,7 +59,13 @@ console/node_modules/.package-lock.json: console/package-lock.json
 	$(call say,Fetching the console's packages)
 	cd console && npm ci --no-audit --no-fund --loglevel=error
 
-console/dist/index.html: console/node_modules/.package-lock.json docs/openapi.json $(CONSOLE_SOURCES)
+console/public/core.wasm.gz: go.mod go.sum $(shell find console/core internal/core -name '*.go' -not -name '*_test.go')
+	$(call say,Building the core for the browser)
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o console/public/core.wasm ./console/core
+	gzip -9nf console/public/core.wasm
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" console/public/wasm_exec.js
+
+console/dist/index.html: console/node_modules/.package-lock.json console/public/core.wasm.gz docs/openapi.json $(CONSOLE_SOURCES)
 	$(call say,Building the console)
 	cd console && npm run --silent build
 

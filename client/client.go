@@ -87,6 +87,13 @@ func (c *Client) PutKit(ctx context.Context, zip io.Reader, size int64, despite 
 	return put, c.send(r, &put)
 }
 
+// Kit takes a kit away as one zip: the files of its newest edition.
+func (c *Client) Kit(ctx context.Context, kit string) ([]byte, error) {
+	var zip []byte
+	err := c.call(ctx, http.MethodGet, "/api/kits/"+url.PathEscape(kit)+"/zip", nil, &zip)
+	return zip, err
+}
+
 // Kits lists the maker's kits.
 func (c *Client) Kits(ctx context.Context) ([]Kit, error) {
 	var out struct{ Kits []Kit }
@@ -220,6 +227,10 @@ func (c *Client) send(r *http.Request, out any) error {
 			return fmt.Errorf("%s answered %s, which is no answer of Damselfly; is the address right?", c.base, response.Status)
 		}
 		return &p
+	}
+	if file, is := out.(*[]byte); is {
+		*file = text
+		return nil
 	}
 	if err := json.Unmarshal(text, out); err != nil {
 		return fmt.Errorf("%s gave an answer that is not understood; is the address right? (%w)", c.base, err)

@@ -1,9 +1,9 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./theme.css";
+import { lazy, StrictMode, Suspense } from "react";
 import { RoomPage } from "./pages/RoomPage";
 import { StartPage } from "./pages/StartPage";
 
@@ -12,8 +12,11 @@ const applyScheme = () => document.documentElement.setAttribute("data-bs-theme",
 dark.addEventListener("change", applyScheme);
 applyScheme();
 
+const BenchPage = lazy(() => import("./pages/BenchPage").then((page) => ({ default: page.BenchPage })));
+
 const router = createBrowserRouter([
   { path: "/room/:room", element: <RoomPage /> },
+  { path: "/bench", element: <Suspense fallback={<p className="doorway">Opening the bench …</p>}><BenchPage /></Suspense> },
   { path: "*", element: <StartPage /> },
 ]);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });

@@ -109,6 +109,7 @@ func (a *app) layDemo(ctx context.Context) error {
 	fmt.Fprintf(a.out, "\n  Open this address in two browser windows and take a seat in each:\n\n    %s/room/%s\n\n", a.server, id)
 	fmt.Fprintf(a.out, "  Try: drag a card from the weather pile into your hand, and from there onto the sky.\n")
 	fmt.Fprintf(a.out, "  Or from another terminal: %s join %s --as Cleo\n", program, id)
+	fmt.Fprintf(a.out, "  Its sheets, decks and layouts on the bench: %s/bench#maker=%s\n", a.server, a.key)
 	fmt.Fprintf(a.out, "\n  Started %s. Ctrl-C ends everything; nothing is lost.\n\n", time.Now().Format("15:04:05"))
 	return nil
 }

@@ -25,7 +25,7 @@ export function StartPage() {
           <Button type="submit" disabled={link.trim() === ""}>Go to the room</Button>
         </Form>
         <p className="quiet mt-4 mb-0">
-          Makers put kits on the shelf and open rooms with the command line: <code>damselfly room open KIT</code>.
+          Makers look sheets over, make decks and keep kits at <a href="/bench">the bench</a>, and open rooms with <code>damselfly room open KIT</code>.
           Builders find every call <a href="/api/docs">described here</a>.
         </p>
       </section>

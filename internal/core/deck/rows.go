@@ -39,9 +39,9 @@ const (
 
 // RowError is a mistake in a table file: where it is, and what.
 type RowError struct {
-	Row    int    // from 1, the header is row 1
-	Column string // its name, or empty
-	Text   string
+	Row    int    `json:"row"`              // from 1, the header is row 1
+	Column string `json:"column,omitempty"` // its name, or empty
+	Text   string `json:"text"`
 }
 
 func (e *RowError) Error() string {
@@ -117,6 +117,11 @@ func short(text string) string {
 // Column is the index of a column, -1 if there is none of that name.
 func (r *Rows) Column(name string) int {
 	return slices.IndexFunc(r.Header, func(h string) bool { return strings.EqualFold(h, name) })
+}
+
+// With gives other columns and rows, to be written as these were.
+func (r *Rows) With(header []string, cells [][]string) *Rows {
+	return &Rows{Header: header, Cells: cells, written: r.written, numbers: r.numbers}
 }
 
 // Number is the row in the file, from 1, of the row at an index.

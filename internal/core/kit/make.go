@@ -61,8 +61,10 @@ type Result struct {
 
 // Making is how a kit is made. The zero value makes all of it.
 type Making struct {
-	Drawn    map[string]table.Picture         // what an earlier edition drew already, which is not drawn again
-	Progress func(what string, done, all int) // told of each step, if given
+	Drawn    map[string]table.Picture               // what an earlier edition drew already, which is not drawn again
+	Progress func(what string, done, all int)       // told of each step, if given
+	Look     bool                                   // only look: no picture is cut or encoded
+	Decoded  func(file string) (image.Image, error) // opens sheets, where they are decoded already
 }
 
 // Make reads, checks and cuts the sheets of a kit and draws the cards of its
@@ -162,7 +164,7 @@ func (m *maker) sheet(name string) {
 	l := &looked{report: sheet.Check(picture, grid), cut: map[int]table.Picture{}, used: map[int]bool{}}
 	m.sheets[name] = l
 	wanted := m.wanted(name, l.report)
-	for i, p := range m.result.Pictures.AddAll(len(wanted), func(i int) *image.NRGBA { return sheet.Cut(picture, grid, wanted[i]) }) {
+	for i, p := range m.add(len(wanted), func(i int) *image.NRGBA { return sheet.Cut(picture, grid, wanted[i]) }) {
 		l.cut[wanted[i]] = p
 	}
 }
@@ -247,7 +249,25 @@ func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
 	return cells
 }
 
+// add stores pictures; where the kit is only looked at, they are made and forgotten.
+func (m *maker) add(n int, picture func(int) *image.NRGBA) []table.Picture {
+	if !m.making.Look {
+		return m.result.Pictures.AddAll(n, picture)
+	}
+	for i := range n {
+		picture(i)
+	}
+	return make([]table.Picture, n)
+}
+
 func (m *maker) picture(file string) (image.Image, error) {
+	if m.making.Decoded != nil {
+		picture, err := m.making.Decoded(file)
+		if err != nil {
+			return nil, &Mistake{File: file, Text: err.Error()}
+		}
+		return picture, nil
+	}
 	text, err := readFile(m.kit.folder, file, MaxFile)
 	if err != nil {
 		return nil, err
@@ -271,7 +291,7 @@ func (m *maker) tokens() {
 			if m.result.Made.Tokens == nil {
 				m.result.Made.Tokens = map[string][]table.Picture{}
 			}
-			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.result.Pictures.Add(sheet.NRGBA(picture)))
+			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0])
 		}
 	}
 }

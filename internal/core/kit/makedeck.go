@@ -196,7 +196,7 @@ func (m *maker) file(name string) (table.Picture, bool) {
 		m.mistakes = append(m.mistakes, err)
 		return table.Picture{}, false
 	}
-	return m.result.Pictures.Add(sheet.NRGBA(picture)), true
+	return m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0], true
 }
 
 // TableFile reads a table file of the kit: CSV, or a spreadsheet.
@@ -219,6 +219,14 @@ func ReadRows(name string, text []byte) (*deck.Rows, error) {
 		return deck.ReadSpreadsheet(text)
 	}
 	return deck.ReadCSV(text)
+}
+
+// WriteRows writes a table file as its name says.
+func WriteRows(name string, rows *deck.Rows) ([]byte, error) {
+	if strings.EqualFold(path.Ext(name), ".xlsx") {
+		return rows.WriteSpreadsheet()
+	}
+	return rows.WriteCSV(), nil
 }
 
 // fromRows makes designs of the rows of a table file.
@@ -279,7 +287,7 @@ func (m *maker) rowPictures(d Deck, at string, rows *deck.Rows, cards []deck.Car
 			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d, column %q: %s", card.Row, rows.Header[column], err)})
 			return table.Picture{}
 		}
-		return m.result.Pictures.Add(sheet.NRGBA(picture))
+		return m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0]
 	}
 	for i, card := range cards {
 		designs[i].front = take(card, front)
@@ -309,7 +317,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 	}
 	problems, errs := make([][]string, len(missing)), make([]error, len(missing))
-	drawn := m.result.Pictures.AddAll(len(missing), func(n int) *image.NRGBA {
+	drawn := m.add(len(missing), func(n int) *image.NRGBA {
 		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Fields)
 		if problems[n], errs[n] = one.Problems, err; err != nil {
 			return image.NewNRGBA(image.Rect(0, 0, 1, 1))
@@ -359,7 +367,7 @@ func (k *Kit) Artist() *deck.Artist {
 			if o.picture, err = sheet.Read(text); err != nil {
 				o.err = &Mistake{File: file, Text: err.Error()}
 			}
-			o.hash = hashOf(text)
+			o.hash = HashOf(text)
 		})
 		return o
 	}
@@ -369,7 +377,8 @@ func (k *Kit) Artist() *deck.Artist {
 	}
 }
 
-func hashOf(file []byte) string {
+// HashOf is the SHA-256 of a file, in hexadecimal.
+func HashOf(file []byte) string {
 	sum := sha256.Sum256(file)
 	return hex.EncodeToString(sum[:])
 }
@@ -377,6 +386,19 @@ func hashOf(file []byte) string {
 // DrawCard draws one side of a card by its deck's layout. The card is named by its
 // key, its name, or its row in the table file.
 func (k *Kit) DrawCard(key, card, side string) (deck.Drawn, error) {
+	return k.drawOne(key, side, func(cards []deck.Card) int {
+		return slices.IndexFunc(cards, func(c deck.Card) bool {
+			return c.Key == card || strings.EqualFold(c.Name, card) || fmt.Sprint(c.Row) == card
+		})
+	})
+}
+
+// DrawRow draws one side of the card of a row, by the row's index.
+func (k *Kit) DrawRow(key string, row int, side string) (deck.Drawn, error) {
+	return k.drawOne(key, side, func([]deck.Card) int { return row })
+}
+
+func (k *Kit) drawOne(key, side string, which func([]deck.Card) int) (deck.Drawn, error) {
 	d, known := k.Decks[key]
 	if !known {
 		return deck.Drawn{}, fmt.Errorf("the kit has no deck %q; it has %s", key, list(slices.Sorted(maps.Keys(k.Decks))))
@@ -399,16 +421,12 @@ func (k *Kit) DrawCard(key, card, side string) (deck.Drawn, error) {
 	if err != nil {
 		return deck.Drawn{}, err
 	}
-	cards, mistakes := rows.Cards()
-	if len(mistakes) > 0 {
-		return deck.Drawn{}, &Mistake{File: d.Rows, Text: mistakes[0].Error()}
+	cards, _ := rows.Cards() // mistakes in other rows do not keep this one from being drawn
+	at := which(cards)
+	if at < 0 || at >= len(cards) {
+		return deck.Drawn{}, fmt.Errorf("%s has no such card; name its key, its name, or its row", d.Rows)
 	}
-	for _, c := range cards {
-		if c.Key == card || strings.EqualFold(c.Name, card) || fmt.Sprint(c.Row) == card {
-			return k.Artist().Draw(&l, boxes, c.Fields)
-		}
-	}
-	return deck.Drawn{}, fmt.Errorf("%s has no card %q; name its key, its name, or its row", d.Rows, card)
+	return k.Artist().Draw(&l, boxes, cards[at].Fields)
 }
 
 // Rows writes a deck as the rows of a table file: key, name, copies and fields.

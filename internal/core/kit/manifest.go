@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"strings"
 
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
@@ -157,10 +158,26 @@ type Zone struct {
 
 // Mistake is something wrong in a kit: which file, where in it, and what.
 type Mistake struct {
-	File   string
-	Line   int // from 1; 0 if the file as a whole is meant
-	Column int
-	Text   string
+	File   string `json:"file"`
+	Line   int    `json:"line,omitempty"` // from 1; 0 if the file as a whole is meant
+	Column int    `json:"column,omitempty"`
+	Path   string `json:"path,omitempty"` // in kit.yaml, such as decks.weather.back
+	Text   string `json:"text"`
+}
+
+// Mistakes takes an error of Read or Make apart.
+func Mistakes(err error) (all []Mistake) {
+	if several, ok := err.(interface{ Unwrap() []error }); ok {
+		for _, one := range several.Unwrap() {
+			all = append(all, Mistakes(one)...)
+		}
+		return all
+	}
+	var m *Mistake
+	if errors.As(err, &m) {
+		return []Mistake{*m}
+	}
+	return []Mistake{{Text: err.Error()}}
 }
 
 func (m *Mistake) Error() string {
@@ -198,7 +215,7 @@ func Read(folder fs.FS) (*Kit, error) {
 	}
 	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
 	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {
-		return nil, &Mistake{manifestFile, 0, 0, "the file is empty; it begins with \"kit: 1\""}
+		return nil, &Mistake{File: manifestFile, Text: "the file is empty; it begins with \"kit: 1\""}
 	} else if err != nil {
 		return nil, yamlMistake(err)
 	}
@@ -237,7 +254,7 @@ func refuseDepth(text []byte) error {
 			deepest = max(deepest, depth)
 		}
 		if deepest > maxDepth {
-			return &Mistake{manifestFile, i + 1, 1, fmt.Sprintf("lists and mappings stand more than %d deep in each other here", maxDepth)}
+			return &Mistake{File: manifestFile, Line: i + 1, Column: 1, Text: fmt.Sprintf("lists and mappings stand more than %d deep in each other here", maxDepth)}
 		}
 	}
 	return nil
@@ -255,7 +272,7 @@ func refuseAliases(file *ast.File) error {
 		return nil
 	}
 	at := finder.found.GetToken().Position
-	return &Mistake{manifestFile, at.Line, at.Column, "anchors and aliases (& and *) are not taken here; write the value out"}
+	return &Mistake{File: manifestFile, Line: at.Line, Column: at.Column, Text: "anchors and aliases (& and *) are not taken here; write the value out"}
 }
 
 type aliasFinder struct{ found ast.Node }
@@ -272,7 +289,7 @@ func (f *aliasFinder) Visit(n ast.Node) ast.Visitor {
 
 // mistake is a mistake at a path of kit.yaml, such as "$.decks.weather.back".
 func (k *Kit) mistake(path, format string, args ...any) error {
-	m := &Mistake{File: manifestFile, Text: fmt.Sprintf(format, args...)}
+	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(path, "$."), Text: fmt.Sprintf(format, args...)}
 	if p, err := yaml.PathString(path); err == nil {
 		if node, err := p.FilterFile(k.source); err == nil && node != nil {
 			if t := node.GetToken(); t != nil && t.Position != nil {

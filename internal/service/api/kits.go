@@ -30,6 +30,11 @@ type kitList struct {
 	}
 }
 
+type kitZip struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
 type checkSheet struct {
 	Columns int    `query:"columns" minimum:"0" maximum:"1000" doc:"Guessed if left out."`
 	Rows    int    `query:"rows" minimum:"0" maximum:"1000"`
@@ -64,6 +69,20 @@ func (a *API) kitRoutes(h huma.API) {
 			out.Body.Kits = append(out.Body.Kits, wire.Kit(k))
 		}
 		return out, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "get-kit", Method: http.MethodGet, Path: "/api/kits/{kit}/zip", Summary: "Take a kit away as one zip",
+		Description: "The files of its newest edition, as they were put.", Tags: []string{"kits"}, Errors: []int{404},
+		Responses: map[string]*huma.Response{"200": {Description: "The zip.", Content: map[string]*huma.MediaType{"application/zip": {}}}},
+	}, func(ctx context.Context, in *struct {
+		Kit string `path:"kit" doc:"Id or name of a kit of yours."`
+	}) (*kitZip, error) {
+		k, err := a.kitNamed(ctx, callerOf(ctx).makerKey, in.Kit)
+		if err != nil {
+			return nil, err
+		}
+		zip, err := a.Store.Zip(ctx, k.ID)
+		return &kitZip{"application/zip", zip}, err
 	})
 	route(a, h, maker, huma.Operation{
 		OperationID: "check-sheet", Method: http.MethodPost, Path: "/api/sheet-check", Summary: "Look a sheet over",

@@ -121,6 +121,21 @@ func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made
 	return made, json.Unmarshal(text, &made)
 }
 
+// Zip returns the files of the newest edition of a kit as they were put.
+func (s *Store) Zip(ctx context.Context, kitID string) ([]byte, error) {
+	var parts [][]byte
+	err := s.db.SelectContext(ctx, &parts, `
+		SELECT bytes FROM edition_parts
+		WHERE kit = ? AND number = (SELECT MAX(number) FROM editions WHERE kit = ?) ORDER BY part`, kitID, kitID)
+	if err != nil {
+		return nil, err
+	}
+	if len(parts) == 0 {
+		return nil, ErrNotFound
+	}
+	return bytes.Join(parts, nil), nil
+}
+
 // Drawn returns what the newest edition of a maker's kit drew from rows and
 // layouts, none if there is no such kit.
 func (s *Store) Drawn(ctx context.Context, makerKey, name string) (map[string]table.Picture, error) {

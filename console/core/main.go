@@ -1,0 +1,303 @@
+//go:build js && wasm
+
+// Command core is the core as the bench runs it in the browser: the very code
+// with which the service reads kits, so that the bench follows every change of a
+// number without asking the service, and says what the service would say.
+//
+// It runs in a worker (console/src/bench/core.worker.ts) and sets one object,
+// damselflyCore. Its functions take and give JSON texts and byte arrays; an error
+// is a thrown sentence.
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"image"
+	"image/png"
+	"syscall/js"
+
+	"damselfly/internal/core/deck"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/sheet"
+	"damselfly/internal/core/table"
+)
+
+// bench is a kit being made: its files, and what was drawn already.
+type bench struct {
+	files    kit.Files
+	pictures map[string]image.Image // decoded sheets by file
+	drawn    map[string]table.Picture
+}
+
+func main() {
+	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}, drawn: map[string]table.Picture{}}
+	core := js.Global().Get("Object").New()
+	for name, does := range map[string]func([]js.Value) (any, error){
+		"put": b.put, "drop": b.drop, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
+		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess,
+	} {
+		core.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any {
+			out, err := does(args)
+			if err != nil {
+				return map[string]any{"error": err.Error()}
+			}
+			return map[string]any{"value": out}
+		}))
+	}
+	js.Global().Set("damselflyCore", core)
+	select {}
+}
+
+func bytesOf(v js.Value) []byte {
+	text := make([]byte, v.Get("length").Int())
+	js.CopyBytesToGo(text, v)
+	return text
+}
+
+func arrayOf(text []byte) js.Value {
+	array := js.Global().Get("Uint8Array").New(len(text))
+	js.CopyBytesToJS(array, text)
+	return array
+}
+
+func jsonOf(v any) (any, error) {
+	text, err := json.Marshal(v)
+	return string(text), err
+}
+
+// put(file, bytes) puts a file into the kit.
+func (b *bench) put(args []js.Value) (any, error) {
+	name := args[0].String()
+	b.files[name] = bytesOf(args[1])
+	delete(b.pictures, name)
+	return nil, nil
+}
+
+// drop(file) takes a file out of the kit.
+func (b *bench) drop(args []js.Value) (any, error) {
+	delete(b.files, args[0].String())
+	delete(b.pictures, args[0].String())
+	return nil, nil
+}
+
+// showPixels(file, rgba, wide, high) gives a picture that the browser decoded,
+// which it does faster.
+func (b *bench) showPixels(args []js.Value) (any, error) {
+	wide, high := args[2].Int(), args[3].Int()
+	pixels := bytesOf(args[1])
+	if len(pixels) != 4*wide*high {
+		return nil, fmt.Errorf("%d bytes are no picture of %d × %d", len(pixels), wide, high)
+	}
+	b.pictures[args[0].String()] = &image.NRGBA{Pix: pixels, Stride: 4 * wide, Rect: image.Rect(0, 0, wide, high)}
+	return nil, nil
+}
+
+func (b *bench) picture(name string) (image.Image, error) {
+	if p := b.pictures[name]; p != nil {
+		return p, nil
+	}
+	file := b.files[name]
+	if file == nil {
+		return nil, fmt.Errorf("%s is not in the kit", name)
+	}
+	p, err := sheet.Read(file)
+	if err == nil {
+		b.pictures[name] = p
+	}
+	return p, err
+}
+
+// lookOver(file, grid) looks a sheet over.
+func (b *bench) lookOver(args []js.Value) (any, error) {
+	p, err := b.picture(args[0].String())
+	if err != nil {
+		return nil, err
+	}
+	var g sheet.Grid
+	if err := json.Unmarshal([]byte(args[1].String()), &g); err != nil {
+		return nil, err
+	}
+	report, err := sheet.LookOver(p, g)
+	if err != nil {
+		return nil, err
+	}
+	return jsonOf(report)
+}
+
+// guess(file) reads the grid off a sheet.
+func (b *bench) guess(args []js.Value) (any, error) {
+	p, err := b.picture(args[0].String())
+	if err != nil {
+		return nil, err
+	}
+	return jsonOf(sheet.Guess(p))
+}
+
+// packed is what pack gives.
+type packed struct {
+	List  sheet.List `json:"list"`
+	Text  string     `json:"text"` // of the list's file
+	Wide  int        `json:"wide"`
+	High  int        `json:"high"`
+	Drawn int        `json:"drawn"`
+}
+
+// pack(files, packing) packs files of the kit to sheets and gives for each what it
+// is and its PNG.
+func (b *bench) pack(args []js.Value) (any, error) {
+	var names []string
+	var p sheet.Packing
+	if err := errors.Join(json.Unmarshal([]byte(args[0].String()), &names), json.Unmarshal([]byte(args[1].String()), &p)); err != nil {
+		return nil, err
+	}
+	var sources []sheet.Source
+	for _, name := range names {
+		s, err := b.source(name)
+		if err != nil {
+			return nil, err
+		}
+		sources = append(sources, s)
+	}
+	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
+	if p.Veil != "" {
+		veil, err := b.source(p.Veil)
+		if err != nil {
+			return nil, err
+		}
+		pack.Veil = &veil
+	}
+	sheets, err := pack.Sheets(sources)
+	if err != nil {
+		return nil, err
+	}
+	all := js.Global().Get("Array").New()
+	for _, one := range sheets {
+		one.List.Packing = p
+		text, err := one.List.Write()
+		if err != nil {
+			return nil, err
+		}
+		about, err := jsonOf(packed{one.List, string(text), one.Sheet.Rect.Dx(), one.Sheet.Rect.Dy(), one.Drawn})
+		if err != nil {
+			return nil, err
+		}
+		var out bytes.Buffer
+		if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, one.Sheet); err != nil {
+			return nil, err
+		}
+		all.Call("push", map[string]any{"about": about, "png": arrayOf(out.Bytes())})
+	}
+	return all, nil
+}
+
+func (b *bench) source(name string) (sheet.Source, error) {
+	file := b.files[name]
+	if file == nil {
+		return sheet.Source{}, fmt.Errorf("%s is not in the kit", name)
+	}
+	size, err := sheet.Size(file)
+	if err != nil {
+		return sheet.Source{}, fmt.Errorf("%s: %w", name, err)
+	}
+	return sheet.Source{File: name, Hash: kit.HashOf(file), Size: size, Open: func() (image.Image, error) { return sheet.Read(file) }}, nil
+}
+
+// found is what a look over the whole kit found.
+type found struct {
+	Mistakes []kit.Mistake  `json:"mistakes"`
+	Warnings []string       `json:"warnings"`
+	Decks    []kit.MadeDeck `json:"decks"`
+}
+
+// check() looks the whole kit over, as the service would, without encoding pictures.
+func (b *bench) check([]js.Value) (any, error) {
+	f := found{Mistakes: []kit.Mistake{}, Warnings: []string{}}
+	k, err := kit.Read(b.files)
+	if err == nil {
+		var result *kit.Result
+		if result, err = k.Make(kit.Making{Drawn: b.drawn, Look: true, Decoded: b.picture}); err == nil {
+			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), result.Made.Decks
+			b.drawn = result.Made.Drawn
+		}
+	}
+	if err != nil {
+		f.Mistakes = kit.Mistakes(err)
+	}
+	return jsonOf(f)
+}
+
+// rowsRead are a table file's columns and rows, and what is wrong with them.
+type rowsRead struct {
+	Header   []string        `json:"header"`
+	Cells    [][]string      `json:"cells"`
+	Mistakes []deck.RowError `json:"mistakes"`
+}
+
+// rows(file) reads a table file.
+func (b *bench) rows(args []js.Value) (any, error) {
+	r, err := b.tableFile(args[0].String())
+	if err != nil {
+		return nil, err
+	}
+	read := rowsRead{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}}
+	_, mistakes := r.Cards()
+	for _, m := range mistakes {
+		var row *deck.RowError
+		if errors.As(m, &row) {
+			read.Mistakes = append(read.Mistakes, *row)
+		}
+	}
+	return jsonOf(read)
+}
+
+func (b *bench) tableFile(name string) (*deck.Rows, error) {
+	file := b.files[name]
+	if file == nil {
+		return nil, fmt.Errorf("%s is not in the kit", name)
+	}
+	return kit.ReadRows(name, file)
+}
+
+// writeRows(file, header, cells, as) gives a table file with these cells, written as
+// the file was, or as a spreadsheet where as ends with .xlsx.
+func (b *bench) writeRows(args []js.Value) (any, error) {
+	rows := &deck.Rows{}
+	if b.files[args[0].String()] != nil {
+		if was, err := b.tableFile(args[0].String()); err == nil {
+			rows = was
+		}
+	}
+	var header []string
+	var cells [][]string
+	if err := errors.Join(json.Unmarshal([]byte(args[1].String()), &header), json.Unmarshal([]byte(args[2].String()), &cells)); err != nil {
+		return nil, err
+	}
+	text, err := kit.WriteRows(args[3].String(), rows.With(header, cells))
+	if err != nil {
+		return nil, err
+	}
+	return arrayOf(text), nil
+}
+
+// drawn is what draw gives beside the pixels.
+type drawn struct {
+	Wide     int      `json:"wide"`
+	High     int      `json:"high"`
+	Problems []string `json:"problems"`
+}
+
+// draw(deck, row, side) draws a card by its layout: row is the index of its row.
+func (b *bench) draw(args []js.Value) (any, error) {
+	k, err := kit.Read(b.files)
+	if err != nil && k == nil {
+		return nil, err
+	}
+	d, err := k.DrawRow(args[0].String(), args[1].Int(), args[2].String())
+	if err != nil {
+		return nil, err
+	}
+	about, err := jsonOf(drawn{d.Picture.Rect.Dx(), d.Picture.Rect.Dy(), append([]string{}, d.Problems...)})
+	return map[string]any{"about": about, "rgba": arrayOf(d.Picture.Pix)}, err
+}

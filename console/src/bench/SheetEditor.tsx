@@ -1,0 +1,148 @@
+// A sheet: its cuts over the picture, and the cards that come of them beside it.
+// Both follow every number at once; the warnings follow a moment later.
+import { useEffect, useState } from "react";
+import Button from "react-bootstrap/Button";
+import { addressOf, core, edit, freeName, useDraft } from "./draft";
+import { NumberField } from "./fields";
+import { cellBox, fits } from "./grid";
+import { listOf } from "./Thumb";
+import type { Grid, Report, SheetEntry } from "./types";
+
+export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: string) => void }) {
+  const { files, manifest } = useDraft();
+  const entry = manifest.sheets?.[name];
+  const bytes = entry && files[entry.file];
+  const [report, setReport] = useState<Report | null>(null);
+  const [problem, setProblem] = useState("");
+  const [size, setSize] = useState<[number, number] | null>(null);
+  const typed: Grid = { columns: entry?.columns ?? 0, rows: entry?.rows ?? 0, margin: entry?.margin, gutter: entry?.gutter, count: entry?.count };
+  const beside = entry ? listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]) : null;
+  const grid: Grid = typed.columns > 0 ? typed : beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count };
+  const asked = JSON.stringify(typed.columns > 0 ? typed : beside ?? typed);
+  useEffect(() => {
+    if (!entry || !bytes) return;
+    let current = true;
+    const soon = setTimeout(() => {
+      core().lookOver(entry.file, JSON.parse(asked) as Grid).then(
+        (r) => { if (current) { setReport(r); setProblem(""); } },
+        (p: unknown) => { if (current) setProblem(p instanceof Error ? p.message : String(p)); },
+      );
+    }, 120);
+    return () => { current = false; clearTimeout(soon); };
+  }, [entry, bytes, asked]);
+  if (!entry) return null;
+  const set = (part: keyof SheetEntry, value: number | undefined) => {
+    if ((part === "columns" || part === "rows") && !entry.columns) {
+      edit(["sheets", name], { ...entry, columns: grid.columns, rows: grid.rows, [part]: value });
+    } else edit(["sheets", name, part], value || undefined);
+  };
+  const accept = (g: Grid) => edit(["sheets", name], { file: entry.file, columns: g.columns, rows: g.rows, ...(g.margin && { margin: g.margin }), ...(g.gutter && { gutter: g.gutter }), ...(entry.count && { count: entry.count }) });
+  const current = report && sameGrid(report.grid, grid) ? report : null; // a report of other numbers greys nothing
+  const wrong = problem || (size && !fits(grid, size) ? "These numbers leave no room for cells on this picture." : "");
+  const warnings = [...(current?.warnings ?? []), ...(current?.cells ?? []).flatMap((c) => (c.warnings ?? []).map((w) => `cell ${c.cell}: ${w}`))];
+  return (
+    <section aria-label={`Sheet ${name}`} className="bench-sheet">
+      <div className="bench-numbers">
+        <NumberField label="Columns" value={grid.columns} least={1} most={100} onChange={(n) => set("columns", n)} />
+        <NumberField label="Rows" value={grid.rows} least={1} most={100} onChange={(n) => set("rows", n)} />
+        <NumberField label="Margin" value={grid.margin ?? 0} least={0} most={2000} onChange={(n) => set("margin", n)} />
+        <NumberField label="Gutter" value={grid.gutter ?? 0} least={0} most={2000} onChange={(n) => set("gutter", n)} />
+        <NumberField label="Cards" value={grid.count ?? 0} least={0} most={1000} onChange={(n) => set("count", n)} zero="as found" />
+        <Button size="sm" variant="outline-primary" className="ms-auto" disabled={!!wrong} onClick={() => onDeck(makeDeck(name))}>Make a deck of it</Button>
+      </div>
+      <div className="bench-guesses" role="group" aria-label="What the picture looks like">
+        <span className="quiet">The picture looks like</span>
+        {report?.guesses.map((g) => (
+          <Button key={`${g.columns}x${g.rows}`} size="sm" variant={sameGrid({ ...g, count: grid.count }, grid) ? "primary" : "outline-secondary"} onClick={() => accept(g)}>
+            {g.columns} × {g.rows}{g.margin || g.gutter ? `, margin ${g.margin ?? 0}, gutter ${g.gutter ?? 0}` : ""} <small>{Math.round(g.confidence * 100)} %</small>
+          </Button>
+        ))}
+        {!report && !problem && <span className="quiet">… looking</span>}
+      </div>
+      {wrong && <p className="bench-wrong" role="alert">{wrong}</p>}
+      <div className="bench-split">
+        <CutPicture address={addressOf(bytes)} grid={grid} size={size} report={current} onSize={setSize} />
+        <CardStrip address={addressOf(bytes)} grid={grid} size={size} report={current} />
+      </div>
+      <Warnings warnings={warnings} looked={!!current} report={current} />
+    </section>
+  );
+}
+
+const sameGrid = (a: Grid, b: Grid) =>
+  a.columns === b.columns && a.rows === b.rows && (a.margin ?? 0) === (b.margin ?? 0) && (a.gutter ?? 0) === (b.gutter ?? 0) && (a.count ?? 0) === (b.count ?? 0);
+
+function makeDeck(sheet: string): string {
+  const { manifest } = useDraft.getState();
+  const deck = freeName(sheet, manifest.decks);
+  const home = manifest.table?.zones?.find((z) => z.kind === "pile" && !z.each)?.key ?? "";
+  edit(["decks", deck], { sheet, back: { cell: 1 }, home });
+  return deck;
+}
+
+function Warnings({ warnings, looked, report }: { warnings: string[]; looked: boolean; report: Report | null }) {
+  if (!looked) return <p className="quiet" role="status">Looking the sheet over …</p>;
+  const content = report?.cells.filter((c) => !c.empty).length ?? 0;
+  const empty = (report?.cells.length ?? 0) - content;
+  return (
+    <div role="status">
+      <p className={warnings.length ? "bench-warns" : "bench-right"}>
+        {content} {content === 1 ? "card" : "cards"}, {empty} empty {empty === 1 ? "cell" : "cells"}. {warnings.length === 0 ? "Nothing looks wrong." : `${warnings.length} ${warnings.length === 1 ? "warning" : "warnings"}:`}
+      </p>
+      <ul className="bench-warnings">{warnings.slice(0, 30).map((w) => <li key={w}>{w}</li>)}</ul>
+    </div>
+  );
+}
+
+function CutPicture({ address, grid, size, report, onSize }: {
+  address?: string; grid: Grid; size: [number, number] | null; report: Report | null; onSize: (size: [number, number]) => void;
+}) {
+  const ok = size && fits(grid, size);
+  return (
+    <div className="cut-picture">
+      <img src={address} alt="The sheet" onLoad={(e) => onSize([e.currentTarget.naturalWidth, e.currentTarget.naturalHeight])} />
+      {ok && (
+        <svg viewBox={`0 0 ${size[0]} ${size[1]}`} preserveAspectRatio="none" aria-hidden="true">
+          {Array.from({ length: grid.columns * grid.rows }, (_, i) => {
+            const [x, y, w, h] = cellBox(grid, size, i + 1);
+            const cell = report?.cells[i];
+            return (
+              <g key={i} className={cell?.empty ? "cut empty" : cell?.warnings?.length || cell?.beyond ? "cut warned" : "cut"}>
+                <rect x={x} y={y} width={w} height={h} vectorEffect="non-scaling-stroke" />
+              </g>
+            );
+          })}
+        </svg>
+      )}
+      {ok && report?.cells.filter((c) => c.warnings?.length || c.beyond).map((c) => {
+        const [x, y] = cellBox(grid, size, c.cell);
+        return (
+          <span key={c.cell} className="pin" style={{ left: `${(x / size[0]) * 100}%`, top: `${(y / size[1]) * 100}%` }}
+            title={(c.warnings ?? ["holds content beyond the count"]).join("; ")}>! {c.cell}</span>
+        );
+      })}
+    </div>
+  );
+}
+
+/** The cards as they come off the sheet: parts of the one picture, so that no number has to be asked about. */
+function CardStrip({ address, grid, size, report }: { address?: string; grid: Grid; size: [number, number] | null; report: Report | null }) {
+  if (!size || !fits(grid, size)) return <div className="card-strip" />;
+  return (
+    <ol className="card-strip" aria-label="The cards that come of it">
+      {Array.from({ length: Math.min(grid.columns * grid.rows, 400) }, (_, i) => {
+        const [x, y, w, h] = cellBox(grid, size, i + 1);
+        const scale = 92 / Math.max(w, h);
+        return (
+          <li key={i} className={report?.cells[i]?.empty ? "empty" : ""}>
+            <span className="strip-card" style={{
+              width: w * scale, height: h * scale, backgroundImage: `url(${address})`,
+              backgroundSize: `${size[0] * scale}px ${size[1] * scale}px`, backgroundPosition: `${-x * scale}px ${-y * scale}px`,
+            }} />
+            <small>{i + 1}{report?.cells[i]?.empty ? " empty" : ""}</small>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

@@ -1,0 +1,79 @@
+// Small pictures of cards on the bench: a part of a sheet, a file, or what a layout draws.
+import { useEffect, useRef, useState } from "react";
+import { addressOf, core, useDraft } from "./draft";
+import { cellBox, fits } from "./grid";
+import type { Face, Grid } from "./types";
+
+const side = 64;
+
+export function FaceThumb({ face, sheet, outline }: { face?: Face; sheet?: string; outline?: string }) {
+  if (!face) return null;
+  if (face.each) return <CardThumb sheet={face.each} cell={1} outline={outline} />;
+  return <CardThumb sheet={face.sheet ?? sheet} cell={face.cell} file={face.file} outline={outline} />;
+}
+
+export function CardThumb({ sheet, cell, file, outline }: { sheet?: string; cell?: number; file?: string; outline?: string }) {
+  const { files, manifest } = useDraft();
+  const entry = sheet ? manifest.sheets?.[sheet] : undefined;
+  const address = addressOf(files[file ?? entry?.file ?? ""]);
+  const [size, setSize] = useState<[number, number] | null>(null);
+  const [guessed, setGuessed] = useState<Grid | null>(null);
+  useEffect(() => {
+    if (!address) return;
+    const image = new Image();
+    image.onload = () => setSize([image.naturalWidth, image.naturalHeight]);
+    image.src = address;
+    return () => { image.onload = null; };
+  }, [address]);
+  const list = entry && listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]);
+  const unknown = entry && !entry.columns && !list && !file ? entry.file : "";
+  useEffect(() => { // a sheet without numbers is cut as it is guessed
+    if (!unknown) return;
+    let current = true;
+    core().lookOver(unknown, { columns: 0, rows: 0 }).then((r) => { if (current) setGuessed(r.grid); }, () => undefined);
+    return () => { current = false; };
+  }, [unknown]);
+  if (!address || !size) return <span className="thumb" style={{ width: side * 0.7, height: side }} />;
+  if (file) return <img className={`thumb ${outline ?? "rounded"}`} src={address} alt="" style={{ maxHeight: side, maxWidth: side }} />;
+  const grid: Grid | null = entry?.columns ? { columns: entry.columns, rows: entry.rows ?? 1, margin: entry.margin, gutter: entry.gutter } : (list ?? guessed);
+  if (!grid || !cell || !fits(grid, size) || cell > grid.columns * grid.rows) return <span className="thumb none" style={{ width: side * 0.7, height: side }} />;
+  const [x, y, w, h] = cellBox(grid, size, cell);
+  const scale = side / Math.max(w, h);
+  return (
+    <span className={`thumb ${outline ?? "rounded"}`} style={{
+      width: w * scale, height: h * scale, backgroundImage: `url(${address})`,
+      backgroundSize: `${size[0] * scale}px ${size[1] * scale}px`, backgroundPosition: `${-x * scale}px ${-y * scale}px`,
+    }} />
+  );
+}
+
+/** The numbers that stand beside a packed sheet. */
+export function listOf(list: Uint8Array | undefined): Grid | null {
+  const numbers = list && /columns: (\d+)\s+rows: (\d+)\s+count: (\d+)/.exec(new TextDecoder().decode(list));
+  return numbers ? { columns: Number(numbers[1]), rows: Number(numbers[2]), count: Number(numbers[3]) } : null;
+}
+
+/** A card as its layout draws it, drawn again when its row or layout changes. */
+export function DrawnCard({ deck, row, face, high, mark, onProblems }: {
+  deck: string; row: number; face: "front" | "back"; high: number; mark: string; onProblems?: (problems: string[]) => void;
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [failed, setFailed] = useState("");
+  useEffect(() => {
+    let current = true;
+    core().draw(deck, row, face).then(
+      (d) => {
+        const at = canvas.current;
+        if (!current || !at) return;
+        at.width = d.wide;
+        at.height = d.high;
+        at.getContext("2d")?.putImageData(new ImageData(new Uint8ClampedArray(d.rgba.buffer as ArrayBuffer), d.wide, d.high), 0, 0);
+        setFailed("");
+        onProblems?.(d.problems);
+      },
+      (problem: unknown) => { if (current) { setFailed(String(problem)); onProblems?.([String(problem)]); } },
+    );
+    return () => { current = false; };
+  }, [deck, row, face, mark, onProblems]);
+  return <canvas ref={canvas} className={`drawn-card ${failed ? "failed" : ""}`} style={{ height: high }} title={failed} />;
+}

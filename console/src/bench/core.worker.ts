@@ -1,0 +1,94 @@
+// The core in a worker: the service's own code, compiled for the browser. It is
+// fetched when the bench is opened, and never blocks the page.
+import { expose, transfer } from "comlink";
+import type { Found, Grid, Packed, Packing, Report, RowsRead } from "./types";
+
+type Reply<T> = { value: T } | { error: string };
+
+interface RawCore {
+  put(file: string, bytes: Uint8Array): Reply<null>;
+  drop(file: string): Reply<null>;
+  showPixels(file: string, rgba: Uint8ClampedArray, wide: number, high: number): Reply<null>;
+  lookOver(file: string, grid: string): Reply<string>;
+  pack(files: string, packing: string): Reply<{ about: string; png: Uint8Array }[]>;
+  check(): Reply<string>;
+  rows(file: string): Reply<string>;
+  writeRows(file: string, header: string, cells: string, as: string): Reply<Uint8Array>;
+  draw(deck: string, row: number, side: string): Reply<{ about: string; rgba: Uint8Array }>;
+}
+
+declare const Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
+declare function importScripts(file: string): void;
+const scope = globalThis as unknown as { damselflyCore?: RawCore };
+
+let started: Promise<RawCore> | undefined;
+
+async function start(): Promise<RawCore> {
+  importScripts("/wasm_exec.js");
+  const response = await fetch("/core.wasm.gz");
+  if (!response.ok || !response.body) throw new Error("The bench could not be fetched. Check your connection and reload.");
+  const wasm = await new Response(response.body.pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
+  const go = new Go();
+  const { instance } = await WebAssembly.instantiate(wasm, go.importObject);
+  void go.run(instance);
+  if (!scope.damselflyCore) throw new Error("The bench did not start. Reload the page.");
+  return scope.damselflyCore;
+}
+
+function core(): Promise<RawCore> {
+  started ??= start();
+  return started;
+}
+
+function value<T>(reply: Reply<T>): T {
+  if ("error" in reply) throw new Error(reply.error);
+  return reply.value;
+}
+
+const sheetLike = /\.(png|jpe?g|gif|webp)$/i;
+
+const bench = {
+  /** Puts a file into the kit. A picture is decoded by the browser, which is faster. */
+  async put(file: string, bytes: Uint8Array): Promise<void> {
+    const c = await core();
+    value(c.put(file, bytes));
+    if (!sheetLike.test(file) || bytes.length < 200_000) return; // small ones the core decodes when it needs them
+    try {
+      const bitmap = await createImageBitmap(new Blob([bytes as BlobPart]), { premultiplyAlpha: "none", colorSpaceConversion: "none" });
+      const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+      const context = canvas.getContext("2d", { willReadFrequently: true });
+      if (!context) return;
+      context.drawImage(bitmap, 0, 0);
+      value(c.showPixels(file, context.getImageData(0, 0, bitmap.width, bitmap.height).data, bitmap.width, bitmap.height));
+    } catch {
+      // what the browser cannot decode the core refuses with its reason
+    }
+  },
+  async drop(file: string): Promise<void> {
+    value((await core()).drop(file));
+  },
+  async lookOver(file: string, grid: Grid): Promise<Report> {
+    return JSON.parse(value((await core()).lookOver(file, JSON.stringify(grid)))) as Report;
+  },
+  async pack(files: string[], packing: Packing): Promise<Packed[]> {
+    const sheets = value((await core()).pack(JSON.stringify(files), JSON.stringify(packing)));
+    return Array.from(sheets, (s) => ({ ...(JSON.parse(s.about) as Omit<Packed, "png">), png: s.png }));
+  },
+  async check(): Promise<Found> {
+    return JSON.parse(value((await core()).check())) as Found;
+  },
+  async rows(file: string): Promise<RowsRead> {
+    return JSON.parse(value((await core()).rows(file))) as RowsRead;
+  },
+  async writeRows(file: string, header: string[], cells: string[][], as: string): Promise<Uint8Array> {
+    return value((await core()).writeRows(file, JSON.stringify(header), JSON.stringify(cells), as));
+  },
+  async draw(deck: string, row: number, side: "front" | "back"): Promise<{ rgba: Uint8Array; wide: number; high: number; problems: string[] }> {
+    const drawn = value((await core()).draw(deck, row, side));
+    const about = JSON.parse(drawn.about) as { wide: number; high: number; problems: string[] };
+    return transfer({ ...about, rgba: drawn.rgba }, [drawn.rgba.buffer as ArrayBuffer]);
+  },
+};
+
+export type Bench = typeof bench;
+expose(bench);
