@@ -35,6 +35,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
   const copies = read.header.findIndex((h) => h.toLowerCase() === "copies");
   const count = (cells: string[]) => (copies < 0 || !cells[copies] ? 1 : Number(cells[copies]));
   const put = (row: number, column: number, value: string) => write(read.header, read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)));
+  const widths = read.header.map((h, i) => Math.min(36, Math.max(h.length, ...read.cells.map((cells) => cells[i]?.length ?? 0))));
   const base = file.split("/").pop() ?? file;
   return (
     <>
@@ -58,7 +59,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                 <td key={column} className={column === copies ? "narrow" : ""}>
                   {cell.length > 36 || cell.includes("\n")
                     ? <textarea aria-label={`${read.header[column]} of row ${row + 2}`} value={cell} rows={2} onChange={(e) => put(row, column, e.target.value)} />
-                    : <input aria-label={`${read.header[column]} of row ${row + 2}`} value={cell} placeholder={column === copies ? "1" : ""} onChange={(e) => put(row, column, e.target.value)} />}
+                    : <input size={widths[column]} aria-label={`${read.header[column]} of row ${row + 2}`} value={cell} placeholder={column === copies ? "1" : ""} onChange={(e) => put(row, column, e.target.value)} />}
                 </td>
               ))}
             </tr>

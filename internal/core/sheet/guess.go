@@ -69,6 +69,7 @@ func best(guesses []Guessed) []Guessed {
 		}
 	}
 	finest := guesses[first]
+	finest.Confidence = guesses[0].Confidence // it has all the cuts of the surest
 	guesses = slices.Insert(slices.Delete(guesses, first, first+1), 0, finest)
 	var different []Guessed
 	for _, g := range guesses {
