@@ -59,3 +59,9 @@ func TestTheSameArtInTwoSheetsIsOnePicture(t *testing.T) {
 	second := pictures.AddCell(painted(80, 80, color.NRGBA{9, 99, 9, 255}), sheet.Grid{Columns: 2, Rows: 2}, 1)
 	assert.Equal(t, first, second)
 }
+
+func decodePNG(t *testing.T, file []byte) image.Image {
+	picture, err := png.Decode(bytes.NewReader(file))
+	require.NoError(t, err)
+	return picture
+}

@@ -1,0 +1,138 @@
+package deck_test
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/internal/core/deck"
+)
+
+// artist draws with two pictures: "red.png", whose hash is version, and nothing else.
+func artist(version string) *deck.Artist {
+	return &deck.Artist{
+		Picture: func(file string) (image.Image, error) {
+			if file != "red.png" {
+				return nil, errors.New(file + ": this file is not in the kit")
+			}
+			return painted(40, 20, color.NRGBA{250, 0, 0, 255}), nil
+		},
+		Hash: func(file string) (string, error) { return file + version, nil },
+	}
+}
+
+// inked counts pixels in a box that are neither white nor the paper's colour.
+func inked(p *image.NRGBA, r image.Rectangle) (n int) {
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		for x := r.Min.X; x < r.Max.X; x++ {
+			if c := p.NRGBAAt(x, y); c.R < 200 && c.G < 200 {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+func drawn(t *testing.T, boxes []deck.Box, fields map[string]string) deck.Drawn {
+	l := &deck.Layout{Size: []int{200, 300}, Front: boxes, Icons: map[string]string{"dot": "red.png"}}
+	require.Empty(t, l.Mistakes())
+	d, err := artist("").Draw(l, l.Front, fields)
+	require.NoError(t, err)
+	return d
+}
+
+func TestTextIsWrappedShrunkAndAligned(t *testing.T) {
+	verse := strings.Repeat("seven letters ", 9)
+	box := deck.Box{At: []float64{20, 50, 160, 200}, Text: "{verse}", Height: 40, Least: 8}
+	d := drawn(t, []deck.Box{box}, map[string]string{"verse": verse})
+	assert.Empty(t, d.Problems)
+	assert.Positive(t, inked(d.Picture, image.Rect(20, 50, 180, 250)))
+	assert.Zero(t, inked(d.Picture, image.Rect(0, 0, 200, 48))+inked(d.Picture, image.Rect(0, 252, 200, 300)), "nothing outside its box")
+
+	box.Least = 38
+	d = drawn(t, []deck.Box{box}, map[string]string{"verse": verse})
+	assert.Equal(t, []string{`box 1: the text "seven letters seven letters se…" does not fit, also not 38 pixels high`}, d.Problems)
+
+	for align, side := range map[string]image.Rectangle{"left": image.Rect(0, 0, 60, 300), "right": image.Rect(140, 0, 200, 300)} {
+		d = drawn(t, []deck.Box{{At: []float64{0, 0, 200, 300}, Text: "ink", Height: 30, Align: align, Down: "middle"}}, nil)
+		assert.Equal(t, inked(d.Picture, d.Picture.Rect), inked(d.Picture, side), align)
+		assert.Zero(t, inked(d.Picture, image.Rect(0, 0, 200, 120)), "it stands in the middle")
+	}
+}
+
+func TestTextHasBoldItalicIconsAndEscapes(t *testing.T) {
+	box := deck.Box{At: []float64{0, 0, 200, 60}, Text: "{text}", Height: 30}
+	ink := func(text string) int {
+		d := drawn(t, []deck.Box{box}, map[string]string{"text": text})
+		return inked(d.Picture, d.Picture.Rect)
+	}
+	assert.Greater(t, ink("**wind**"), ink("wind"))
+	assert.NotEqual(t, ink("*wind*"), ink("wind"))
+	assert.Greater(t, ink(`\*wind`), ink("*wind*"), "a sign behind a backslash is drawn")
+	d := drawn(t, []deck.Box{box}, map[string]string{"text": ":dot: of :other:"})
+	r, g, _, _ := d.Picture.At(15, 18).RGBA()
+	assert.True(t, r > 0xf000 && g < 0x1000, "the icon stands in the text")
+}
+
+func TestPicturesFitOrFillAndColoursComeFromFields(t *testing.T) {
+	at := []float64{0, 0, 100, 100}
+	fit := drawn(t, []deck.Box{{At: at, Fill: "{ink}"}, {At: at, Picture: "{art}.png"}}, map[string]string{"ink": "#0000ff", "art": "red"})
+	assert.Equal(t, color.NRGBA{0, 0, 255, 255}, fit.Picture.NRGBAAt(50, 10), "a wide picture leaves a rim above")
+	assert.Equal(t, color.NRGBA{250, 0, 0, 255}, fit.Picture.NRGBAAt(50, 50))
+	fill := drawn(t, []deck.Box{{At: at, Picture: "red.png", Fit: "fill"}}, nil)
+	assert.Equal(t, color.NRGBA{250, 0, 0, 255}, fill.Picture.NRGBAAt(50, 10))
+
+	l := &deck.Layout{Size: []int{100, 100}, Front: []deck.Box{{At: at, Picture: "{art}.png"}}}
+	_, err := artist("").Draw(l, l.Front, map[string]string{"art": "blue"})
+	assert.EqualError(t, err, "box 1: blue.png: this file is not in the kit")
+	l.Front = []deck.Box{{At: at, Fill: "{ink}"}}
+	_, err = artist("").Draw(l, l.Front, map[string]string{"ink": "teal"})
+	assert.EqualError(t, err, `box 1: "teal" is no colour; write it as #rrggbb`)
+}
+
+// What a card is drawn from is known, so only what changed is drawn again.
+func TestTheMarkChangesWithWhatIsDrawnAndNothingElse(t *testing.T) {
+	l := &deck.Layout{Size: []int{100, 100}, Front: []deck.Box{{At: []float64{0, 0, 50, 50}, Text: "{title}", Height: 20}, {At: []float64{0, 50, 50, 50}, Picture: "red.png"}}}
+	mark := func(a *deck.Artist, fields map[string]string) string {
+		m, err := a.Mark(l, l.Front, fields)
+		require.NoError(t, err)
+		return m
+	}
+	first := mark(artist("1"), map[string]string{"title": "Fog", "copies": "1"})
+	assert.Equal(t, first, mark(artist("1"), map[string]string{"title": "Fog", "copies": "3"}))
+	assert.NotEqual(t, first, mark(artist("1"), map[string]string{"title": "Calm"}))
+	assert.NotEqual(t, first, mark(artist("2"), map[string]string{"title": "Fog"}), "the picture is another")
+	l.Front[0].Bold = true
+	assert.NotEqual(t, first, mark(artist("1"), map[string]string{"title": "Fog"}))
+}
+
+func TestMistakesInLayoutsNameTheirPlace(t *testing.T) {
+	l := &deck.Layout{Size: []int{4, 4}, Front: []deck.Box{
+		{At: []float64{0, 0, 10, 10}},
+		{At: []float64{0, 0}, Text: "x", Height: 20, Colour: "red", Align: "middle"},
+		{At: []float64{0, 0, 10, 10}, Text: "x"},
+	}}
+	mistakes := l.Mistakes()
+	for _, at := range []string{"size", "front[0]", "front[1].at", "front[1].colour", "front[1].align", "front[2].height"} {
+		assert.Contains(t, mistakes, at)
+	}
+	assert.Len(t, mistakes, 6, fmt.Sprint(mistakes))
+}
+
+func TestShrinkingKeepsColourAndOpacity(t *testing.T) {
+	pictures := deck.Pictures{}
+	half := painted(1000, 500, color.NRGBA{200, 100, 50, 128})
+	p := pictures.Add(half)
+	small := decodePNG(t, pictures[p.Small])
+	assert.Equal(t, image.Pt(320, 160), small.Bounds().Size())
+	got := color.NRGBAModel.Convert(small.At(159, 80)).(color.NRGBA)
+	assert.InDelta(t, 200, got.R, 2)
+	assert.InDelta(t, 50, got.B, 2)
+	assert.InDelta(t, 128, got.A, 1)
+}

@@ -1,0 +1,183 @@
+package deck_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
+	"golang.org/x/text/encoding/unicode"
+	"pgregory.net/rapid"
+
+	"damselfly/internal/core/deck"
+)
+
+func utf16(text string) []byte {
+	encoded, err := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(text)
+	if err != nil {
+		panic(err)
+	}
+	return []byte(encoded)
+}
+
+func TestTableFilesAreReadHoweverTheyWereSaved(t *testing.T) {
+	for name, file := range map[string][]byte{
+		"comma":          []byte("title,copies,verse\nFog,2,\"One, two\"\nCalm,,\"A \"\"quoted\"\" word\nand a line\"\n"),
+		"semicolon":      []byte("title;copies;verse\nFog;2;One, two\nCalm;;\"A \"\"quoted\"\" word\nand a line\"\n"),
+		"tab, marked":    []byte("\xef\xbb\xbftitle\tcopies\tverse\nFog\t2\tOne, two\nCalm\t\t\"A \"\"quoted\"\" word\nand a line\""),
+		"UTF-16":         utf16("title;copies;verse\r\nFog;2;One, two\r\nCalm;;\"A \"\"quoted\"\" word\r\nand a line\"\r\n"),
+		"empty rows too": []byte("title,copies,verse,,\nFog,2,\"One, two\",,\n,,,,\nCalm,,\"A \"\"quoted\"\" word\nand a line\",,\n"),
+	} {
+		t.Run(name, func(t *testing.T) {
+			rows, err := deck.ReadCSV(file)
+			require.NoError(t, err)
+			cards, mistakes := rows.Cards()
+			require.Empty(t, mistakes)
+			require.Len(t, cards, 2)
+			assert.Equal(t, []int{2, 1}, []int{cards[0].Copies, cards[1].Copies}, "copies default to one")
+			assert.Equal(t, "One, two", cards[0].Fields["verse"])
+			assert.Equal(t, "A \"quoted\" word\nand a line", cards[1].Fields["verse"])
+			assert.Equal(t, "fog", cards[0].Key)
+		})
+	}
+}
+
+func TestMistakesInRowsNameRowAndColumn(t *testing.T) {
+	for file, want := range map[string]string{
+		"":                                  "row 1: the file is empty; its first row names the columns",
+		"a,,b\n1,2,3\n":                     "row 1: column 2 has no name",
+		"a,A\n1,2\n":                        `row 1, column "A": two columns have this name`,
+		"a,b\n1,2\n1,2,3\n":                 `row 3: cell 3 holds "3", but the first row names 2 columns`,
+		"title,copies\nFog,two\n":           `row 2, column "copies": copies are a whole number from 0 to 1000, not "two"; leave the cell empty for one`,
+		"key,title\nfog,Fog\nF O G,Fog\n":   `row 3, column "key": a key has small letters, digits and hyphens, at most 40; "F O G" does not`,
+		"title\nFog\nCalm\nFog\n":           `row 4: has the key "fog", which row 2 has already; give each row a key of its own in a column "key"`,
+		"title\n\"Fog\n":                    "row 2: line 2: a quote (\") is not closed, or stands inside a cell without being doubled",
+		"title\n\xff\xfe\xfa\n":             "the file is neither UTF-8 nor UTF-16; save it as CSV with the encoding UTF-8",
+		"t\n" + strings.Repeat("x", 70_000): `row 2, column "t": the cell has 70000 bytes; it may have 65536`,
+	} {
+		rows, err := deck.ReadCSV([]byte(file))
+		if err == nil {
+			_, mistakes := rows.Cards()
+			require.NotEmpty(t, mistakes, "%q", file)
+			err = mistakes[0]
+		}
+		assert.EqualError(t, err, want, "%.40q", file)
+	}
+}
+
+// Exporting gives the same file back, to the byte.
+func TestATableFileIsWrittenAsItWasRead(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		comma := rapid.SampledFrom([]string{",", ";", "\t"}).Draw(r, "comma")
+		end := rapid.SampledFrom([]string{"\n", "\r\n"}).Draw(r, "end")
+		cell := rapid.Custom(func(r *rapid.T) string {
+			text := rapid.StringMatching(`[a-zäöü0-9 .!]{0,12}`).Draw(r, "text")
+			if strings.HasPrefix(text, " ") || rapid.Bool().Draw(r, "quoted") {
+				return `"` + text + rapid.SampledFrom([]string{"", `""`, comma, end}).Draw(r, "sign") + `"`
+			}
+			return text
+		})
+		columns := rapid.IntRange(2, 5).Draw(r, "columns")
+		lines := []string{}
+		for i := range columns {
+			lines = append(lines, fmt.Sprint("column", i))
+		}
+		text := strings.Join(lines, comma)
+		for range rapid.IntRange(1, 6).Draw(r, "rows") {
+			cells := []string{"x"}
+			for range columns - 1 {
+				cells = append(cells, cell.Draw(r, "cell"))
+			}
+			text += end + strings.Join(cells, comma)
+		}
+		if rapid.Bool().Draw(r, "last line ends") {
+			text += end
+		}
+		file := []byte(text)
+		switch rapid.IntRange(0, 2).Draw(r, "encoding") {
+		case 1:
+			file = append([]byte("\xef\xbb\xbf"), file...)
+		case 2:
+			file = utf16(text)
+		}
+		rows, err := deck.ReadCSV(file)
+		require.NoError(r, err)
+		assert.Equal(r, string(file), string(rows.WriteCSV()))
+	})
+}
+
+func TestAChangedCellLeavesTheOthersAsTheyWere(t *testing.T) {
+	rows, err := deck.ReadCSV([]byte("title;\"copies\"\nFog;\"2\"\nCalm;1\n"))
+	require.NoError(t, err)
+	cells := [][]string{{"Fog; thick", "2"}, {"Calm", "1"}, {"Ice", "3"}}
+	assert.Equal(t, "title;\"copies\"\n\"Fog; thick\";\"2\"\nCalm;1\nIce;3\n", string(rows.With(rows.Header, cells).WriteCSV()))
+}
+
+func TestASpreadsheetGivesItsValues(t *testing.T) {
+	rows, err := deck.ReadCSV([]byte("title,copies,verse\nFog,2,One\nCalm,,=1+1\n"))
+	require.NoError(t, err)
+	file, err := rows.WriteSpreadsheet()
+	require.NoError(t, err)
+	again, err := deck.ReadSpreadsheet(file)
+	require.NoError(t, err)
+	assert.Equal(t, rows.Header, again.Header)
+	assert.Equal(t, rows.Cells, again.Cells, "what looks like a formula stays text")
+
+	book := excelize.NewFile()
+	require.NoError(t, book.SetSheetRow("Sheet1", "A1", &[]any{"title", "copies"}))
+	require.NoError(t, book.SetCellStr("Sheet1", "A2", "Fog"))
+	require.NoError(t, book.SetCellFormula("Sheet1", "B2", `WEBSERVICE("http://127.0.0.1:1/")`))
+	require.NoError(t, book.SetCellHyperLink("Sheet1", "A2", "http://127.0.0.1:1/", "External"))
+	out, err := book.WriteToBuffer()
+	require.NoError(t, err)
+	read, err := deck.ReadSpreadsheet(out.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{{"Fog", ""}}, read.Cells, "formulas are not run, links not followed")
+}
+
+func TestHostileSpreadsheetsAreRefused(t *testing.T) {
+	var bomb bytes.Buffer
+	w := zip.NewWriter(&bomb)
+	for _, name := range []string{"[Content_Types].xml", "xl/workbook.xml", "xl/worksheets/sheet1.xml"} {
+		part, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = part.Write(bytes.Repeat([]byte("<row>   "), 10<<20))
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	require.Less(t, bomb.Len(), 1<<20)
+	_, err := deck.ReadSpreadsheet(bomb.Bytes())
+	assert.ErrorContains(t, err, "no spreadsheet (.xlsx) that can be read")
+	_, err = deck.ReadSpreadsheet([]byte("PK not at all"))
+	assert.ErrorContains(t, err, "save it again, or save it as CSV")
+}
+
+func FuzzReadCSV(f *testing.F) {
+	for _, seed := range []string{"a,b\n1,2\n", "a;b\r\n\"x\ny\";2", "\xef\xbb\xbfa\tb\n\"\"\"\"\t", string(utf16("a,b\n1,2\n"))} {
+		f.Add([]byte(seed))
+	}
+	f.Fuzz(func(t *testing.T, file []byte) {
+		rows, err := deck.ReadCSV(file)
+		if err != nil {
+			return
+		}
+		_, _ = rows.Cards()
+		again, err := deck.ReadCSV(rows.WriteCSV())
+		require.NoError(t, err, "%q", rows.WriteCSV())
+		assert.Equal(t, rows.Header, again.Header)
+		assert.Equal(t, rows.Cells, again.Cells)
+	})
+}
+
+func FuzzReadSpreadsheet(f *testing.F) {
+	rows, err := deck.ReadCSV([]byte("a,b\n1,2\n"))
+	require.NoError(f, err)
+	file, err := rows.WriteSpreadsheet()
+	require.NoError(f, err)
+	f.Add(file)
+	f.Fuzz(func(_ *testing.T, file []byte) { _, _ = deck.ReadSpreadsheet(file) })
+}
