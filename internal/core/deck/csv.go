@@ -122,9 +122,9 @@ func encodeText(text []byte, encoding string) []byte {
 	return text
 }
 
-// commaOf is the sign that parts the cells of the first line.
+// commaOf is the sign that parts the cells of the first line that is not empty.
 func commaOf(text []byte) rune {
-	line, _, _ := bytes.Cut(text, []byte("\n"))
+	line, _, _ := bytes.Cut(bytes.TrimLeft(text, "\r\n"), []byte("\n"))
 	counts, quoted := map[rune]int{}, false
 	for _, r := range string(line) {
 		if r == '"' {
@@ -168,7 +168,11 @@ func (r *Rows) WriteCSV() []byte {
 				out.WriteRune(w.comma)
 			}
 			quote := number < len(w.raw) && c < len(w.raw[number]) && w.raw[number][c]
-			if quote || strings.ContainsAny(cell, "\"\r\n"+string(w.comma)) || strings.HasPrefix(cell, " ") {
+			signs := "\"\r\n" + string(w.comma)
+			if i == 0 || len(r.Header) == 1 {
+				signs += ",;\t" // the header tells which of them parts cells, if it has several
+			}
+			if quote || strings.ContainsAny(cell, signs) || strings.HasPrefix(cell, " ") {
 				cell = `"` + strings.ReplaceAll(strings.ReplaceAll(cell, `"`, `""`), "\n", end) + `"`
 			}
 			out.WriteString(cell)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 )
 
 // Limits of a table file.
@@ -68,7 +69,7 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	}
 	header := make([]string, len(all[0]))
 	for i, name := range all[0] {
-		header[i] = strings.TrimSpace(name)
+		header[i] = strings.TrimFunc(name, func(r rune) bool { return unicode.IsSpace(r) || r == '\ufeff' }) // a stray mark
 	}
 	for len(header) > 0 && header[len(header)-1] == "" {
 		header = header[:len(header)-1] // a spreadsheet's empty columns
