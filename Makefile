@@ -1,7 +1,7 @@
 # Damselfly. "make help" lists what there is to make.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-GO_SOURCES := $(shell find cmd client console demo internal -name '*.go' -o -name '*.sql' -o -path 'demo/marshpost/*' | grep -v node_modules)
+GO_SOURCES := $(shell find cmd client console demo internal -name '*.go' -o -name '*.sql' -o -path 'demo/marshpost/*' -o -path 'demo/weather/*' | grep -v node_modules)
 CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name '*.gen.ts' -not -path '*/swagger-ui*' -not -name '*.go' -not -name 'core.wasm*' -not -name wasm_exec.js)
 say = @printf '\n== %s\n' "$(1)"
 
@@ -43,7 +43,7 @@ describe: ## write docs/openapi.json anew from the code
 	go run ./cmd/damselfly openapi > docs/openapi.json
 
 draw: ## draw the demo's pictures anew
-	go run ./demo/drawkit demo/marshpost
+	go run ./demo/drawkit demo
 
 clean: ## remove what was built; data of services stays
 	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui* console/public/core.wasm* console/public/wasm_exec.js

@@ -74,6 +74,9 @@ func New(address, key string) *Client {
 	return &Client{base: strings.TrimSuffix(address, "/"), key: key, http: &http.Client{}}
 }
 
+// Key is the key the client shows.
+func (c *Client) Key() string { return c.key }
+
 // PutKit uploads a zip of size bytes. Unless despite is set, a kit that looks
 // wrong is refused with its warnings in the Problem's Details.
 func (c *Client) PutKit(ctx context.Context, zip io.Reader, size int64, despite bool) (KitPut, error) {

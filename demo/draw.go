@@ -10,35 +10,26 @@ import (
 	"image"
 	"image/png"
 	"io/fs"
-	"testing/fstest"
 )
 
-//go:embed marshpost weather.yaml
+//go:embed marshpost weather
 var files embed.FS
 
 // Kit is the folder of the kit.
-func Kit() fs.FS {
-	folder, err := fs.Sub(files, "marshpost")
-	if err != nil {
-		panic(err) // the folder is embedded above
-	}
-	return folder
-}
+func Kit() fs.FS { return folder("marshpost") }
 
 // Weather is a smaller kit, of the weather deck alone, for what needs few cards.
-func Weather() fs.FS {
-	small := fstest.MapFS{}
-	for name, from := range map[string]string{"kit.yaml": "weather.yaml", "weather.png": "marshpost/weather.png"} {
-		text, err := files.ReadFile(from)
-		if err != nil {
-			panic(err)
-		}
-		small[name] = &fstest.MapFile{Data: text}
+func Weather() fs.FS { return folder("weather") }
+
+func folder(name string) fs.FS {
+	all, err := fs.Sub(files, name)
+	if err != nil {
+		panic(err) // the folders are embedded above
 	}
-	return small
+	return all
 }
 
-// Pictures draws all pictures of the kit, by their file.
+// Pictures draws all pictures of the kits, by their file in the folder marshpost.
 func Pictures() map[string]image.Image {
 	all := map[string]image.Image{
 		"weather.png": DrawWeather(), "couriers-rested.png": drawCouriers(true), "couriers-tired.png": drawCouriers(false),

@@ -1,10 +1,11 @@
-// Command drawkit draws the pictures of Marsh Post into its folder.
+// Command drawkit draws the pictures of Marsh Post into the folders of its kits.
 //
-//	go run ./demo/drawkit demo/marshpost
+//	go run ./demo/drawkit demo
 package main
 
 import (
 	"fmt"
+	"image"
 	"os"
 	"path/filepath"
 
@@ -16,7 +17,11 @@ func main() {
 		fmt.Fprintln(os.Stderr, "usage: drawkit FOLDER")
 		os.Exit(2)
 	}
+	pictures := map[string]image.Image{"weather/weather.png": demo.DrawWeather()}
 	for name, picture := range demo.Pictures() {
+		pictures["marshpost/"+name] = picture
+	}
+	for name, picture := range pictures {
 		file := filepath.Join(os.Args[1], name)
 		err := os.MkdirAll(filepath.Dir(file), 0o755)
 		if err == nil {

@@ -10,13 +10,14 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly/client"
+	"damselfly/internal/core/deck"
 	"damselfly/internal/core/kit"
 	"damselfly/internal/wire"
 )
 
 func (a *app) kit() *cobra.Command {
 	cmd := &cobra.Command{Use: "kit", Short: "Put kits on the shelf"}
-	cmd.AddCommand(a.kitPut(), a.kitCheck(), a.kitList())
+	cmd.AddCommand(a.kitPut(), a.kitGet(), a.kitCheck(), a.kitList())
 	return cmd
 }
 
@@ -56,6 +57,34 @@ func (a *app) kitPut() *cobra.Command {
 		},
 	}
 	cmd.Flags().BoolVar(&despite, "despite-warnings", false, "keep the kit although something looks wrong")
+	return cmd
+}
+
+func (a *app) kitGet() *cobra.Command {
+	var to string
+	cmd := &cobra.Command{
+		Use: "get KIT", Short: "Take a kit away from the shelf as one zip",
+		Example: "  damselfly kit get \"Marsh Post\" --to marshpost.zip", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			maker, err := a.maker()
+			if err != nil {
+				return err
+			}
+			zip, err := maker.Kit(cmd.Context(), args[0])
+			if err != nil {
+				return err
+			}
+			if to == "" {
+				to = deck.KeyFrom(args[0]) + ".zip"
+			}
+			if err := os.WriteFile(to, zip, 0o644); err != nil {
+				return refused("the zip cannot be written: %w", err)
+			}
+			fmt.Fprintf(a.out, "Wrote %s, %d bytes.\n", to, len(zip))
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&to, "to", "", "file to write (default: named as the kit)")
 	return cmd
 }
 

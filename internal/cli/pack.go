@@ -55,6 +55,13 @@ func (a *app) packed(args []string, p *sheet.Packing, to *string) (files []strin
 	if p.Lie != "" && p.Lie != "upright" && p.Lie != "landscape" {
 		return nil, usage("--lie is upright or landscape, not %q", p.Lie)
 	}
+	if stat, err := os.Stat(args[0]); len(args) == 1 && err == nil && stat.IsDir() {
+		if *to == "" {
+			*to = strings.TrimRight(args[0], "/") + ".png"
+		}
+		p.Folder = relative(*to, args[0])
+		return pictures(args[0])
+	}
 	if text, err := os.ReadFile(listOf(args[0])); len(args) == 1 && err == nil && *to == "" {
 		list, err := sheet.ReadList(text)
 		if err != nil {
@@ -71,13 +78,6 @@ func (a *app) packed(args []string, p *sheet.Packing, to *string) (files []strin
 			}
 		}
 		return files, nil
-	}
-	if stat, err := os.Stat(args[0]); len(args) == 1 && err == nil && stat.IsDir() {
-		if *to == "" {
-			*to = strings.TrimRight(args[0], "/") + ".png"
-		}
-		p.Folder = relative(*to, args[0])
-		return pictures(args[0])
 	}
 	if *to == "" {
 		return nil, usage("say which sheet to write with --to")

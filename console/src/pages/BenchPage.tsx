@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState, type DragEvent } from "react"
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { sentence, type Problem } from "../api/client";
+import type { components } from "../api/schema.gen";
 import { DeckEditor, save } from "../bench/DeckEditor";
 import { during, edit, freeName, isPicture, isTableFile, openDraft, putFiles, useDraft, zipped } from "../bench/draft";
 import { TextField, NumberField } from "../bench/fields";
@@ -66,7 +67,7 @@ export function BenchPage() {
     setKept("");
     const answer = await putKit(zipped(useDraft.getState().files), key, false);
     useDraft.setState({ changed: false });
-    setKept(answer.fresh ? `Kept as edition ${answer.kit.edition} of ${answer.kit.name}.` : `Nothing has changed since edition ${answer.kit.edition} of ${answer.kit.name}.`);
+    setKept(answer.fresh ? `Kept as edition ${answer.edition} of ${answer.name}.` : `Nothing has changed since edition ${answer.edition} of ${answer.name}.`);
   });
   const problems = problemsOf(found);
   return (
@@ -119,7 +120,7 @@ async function chosen(list: FileList | null): Promise<Taken[]> {
   return Promise.all(Array.from(list ?? [], async (f) => ({ name: f.webkitRelativePath || f.name, bytes: new Uint8Array(await f.arrayBuffer()) })));
 }
 
-interface KitPut { kit: { name: string; edition: number }; fresh: boolean }
+type KitPut = components["schemas"]["KitPut"];
 
 /** Puts the kit on the shelf. Warnings were shown before, and are asked about once. */
 async function putKit(zip: Uint8Array, key: string, despite: boolean): Promise<KitPut> {

@@ -2,9 +2,8 @@ package kit
 
 import (
 	"bytes"
+	"errors"
 	"io/fs"
-	"path"
-	"time"
 )
 
 // Files is a kit's folder in memory: the bytes of its files by their names.
@@ -16,19 +15,11 @@ func (f Files) Open(name string) (fs.File, error) {
 	if !fs.ValidPath(name) || !there {
 		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
 	}
-	return &memoryFile{bytes.NewReader(text), path.Base(name)}, nil
+	return memoryFile{bytes.NewReader(text)}, nil
 }
 
-// memoryFile is an opened file, and what is known of it.
-type memoryFile struct {
-	*bytes.Reader
-	name string
-}
+// memoryFile is an opened file. Nothing is known of it but its bytes.
+type memoryFile struct{ *bytes.Reader }
 
-func (m *memoryFile) Stat() (fs.FileInfo, error) { return m, nil }
-func (m *memoryFile) Close() error               { return nil }
-func (m *memoryFile) Name() string               { return m.name }
-func (m *memoryFile) Mode() fs.FileMode          { return 0o444 }
-func (m *memoryFile) ModTime() time.Time         { return time.Time{} }
-func (m *memoryFile) IsDir() bool                { return false }
-func (m *memoryFile) Sys() any                   { return nil }
+func (memoryFile) Stat() (fs.FileInfo, error) { return nil, errors.ErrUnsupported }
+func (memoryFile) Close() error               { return nil }

@@ -163,7 +163,7 @@ func TestTheDemosPicturesAreTheOnesItsProgramDraws(t *testing.T) {
 	for y := range again.Bounds().Dy() {
 		for x := range again.Bounds().Dx() {
 			if color.NRGBAModel.Convert(decoded.At(x, y)) != color.NRGBAModel.Convert(again.At(x, y)) {
-				t.Fatalf("pixel %d, %d differs; run go run ./demo/drawkit demo/marshpost", x, y)
+				t.Fatalf("pixel %d, %d differs; run make draw", x, y)
 			}
 		}
 	}

@@ -1,0 +1,83 @@
+package trial
+
+import (
+	"encoding/json"
+	"image/png"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
+	"damselfly/internal/core/sheet"
+)
+
+// From loose pictures to a deck by the command line alone, with no service.
+func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
+	s := &service{t: t, data: t.TempDir(), address: "127.0.0.1:1"}
+	folder := t.TempDir()
+	require.NoError(t, os.CopyFS(folder, demo.Kit()))
+	at := func(name string) string { return filepath.Join(folder, name) }
+	remove := func(names ...string) {
+		for _, name := range names {
+			require.NoError(t, os.Remove(at(name)))
+		}
+	}
+	says := func(code int, want string, args ...string) {
+		t.Helper()
+		out, got := s.cli(args...)
+		assert.Equal(t, code, got, out)
+		assert.Contains(t, out, want)
+	}
+	remove("errands.png", "errands.sheet.yaml")
+	says(0, "15 cards, 5 columns × 3 rows, cards of 360 × 504 pixels; 15 drawn, 0 as they were.", "sheet", "pack", at("errands"))
+	says(0, "0 drawn, 15 as they were.", "sheet", "pack", at("errands.png"))
+	require.NoError(t, os.Rename(at("errands/trim-the-lamps.png"), at("old.png")))
+	require.NoError(t, os.WriteFile(at("errands/trim-the-lamps.png"), demo.PNG(demo.Pictures()["errand-back.png"]), 0o600))
+	says(0, "1 drawn, 14 as they were.", "sheet", "pack", at("errands.png"))
+	require.NoError(t, os.Rename(at("old.png"), at("errands/trim-the-lamps.png")))
+	require.NoError(t, os.Rename(at("errands.png"), at("newer.png")))
+	says(0, "errands.png: 15 cards", "sheet", "pack", at("errands"))
+	says(0, "changed", "sheet", "compare", at("errands.png"), at("newer.png"), "--columns", "5", "--rows", "3")
+	says(3, "columns × 3 rows, not 4 × 3", "sheet", "check", at("errands.png"), "--columns", "4", "--rows", "3", "--marked", at("marked.png"))
+	marked, err := os.Open(at("marked.png"))
+	require.NoError(t, err)
+	defer marked.Close()
+	_, err = png.Decode(marked)
+	require.NoError(t, err)
+
+	says(3, "so nothing was cut", "sheet", "cut", at("errands.png"), "--columns", "4", "--rows", "3", "--to", at("wrong"))
+	says(0, "Cut 15 cards from 5 columns × 3 rows", "sheet", "cut", at("errands.png"), "--to", at("cut"))
+	loose, err := os.ReadFile(at("errands/borrow-a-sail.png"))
+	require.NoError(t, err)
+	cut, err := os.ReadFile(at("cut/cell-01.png"))
+	require.NoError(t, err)
+	was, err := sheet.Read(loose)
+	require.NoError(t, err)
+	is, err := sheet.Read(cut)
+	require.NoError(t, err)
+	assert.Equal(t, sheet.NRGBA(was).Pix, sheet.NRGBA(is).Pix, "packing then cutting gives the same picture back")
+	says(3, "differ", "sheet", "check", at("couriers-rested.png"), "--backs", at("stamps-permits.png"))
+
+	says(0, "letters  │ 40      │ 57", "deck", "show", "--kit", folder)
+	says(0, "Sedge Landing", "deck", "show", "couriers", "--kit", folder)
+	says(3, `the kit has no deck "parcels"`, "deck", "show", "parcels", "--kit", folder)
+	says(0, "40 rows", "deck", "export", "letters", "--kit", folder, "--to", at("out.csv"))
+	exported, err := os.ReadFile(at("out.csv"))
+	require.NoError(t, err)
+	original, err := os.ReadFile(at("letters.csv"))
+	require.NoError(t, err)
+	assert.Equal(t, string(original), string(exported))
+	says(0, "6 rows", "deck", "export", "couriers", "--kit", folder, "--to", at("couriers.xlsx"))
+	says(0, "500 × 700 pixels", "card", "draw", "letters", "two words", "--kit", folder, "--to", at("card.png"))
+	says(3, "has no such card", "card", "draw", "letters", "a parcel", "--kit", folder)
+	says(3, "is not drawn by a layout", "card", "draw", "weather", "calm", "--kit", folder)
+
+	out, code := s.cli("sheet", "check", at("tiles.png"), "--json")
+	assert.Equal(t, 0, code)
+	var report sheet.Report
+	require.NoError(t, json.Unmarshal([]byte(out), &report))
+	assert.Equal(t, 18, report.Content())
+}

@@ -1,0 +1,182 @@
+package trial
+
+import (
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"io/fs"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly/client"
+	"damselfly/demo"
+	"damselfly/internal/core/kit"
+)
+
+// onBench puts all of Marsh Post on the shelf and opens it on the bench.
+func (s *service) onBench(b *browser) *client.Client {
+	var zip bytes.Buffer
+	require.NoError(s.t, kit.Zip(demo.Kit(), &zip))
+	maker := s.maker()
+	_, err := maker.PutKit(s.ctx, &zip, int64(zip.Len()), false)
+	require.NoError(s.t, err)
+	b.do(chromedp.Navigate(s.url() + "/bench#maker=" + maker.Key()))
+	b.click("Marsh Post")
+	b.sees("nothing looks wrong", benchState)
+	return maker
+}
+
+const benchState = "document.querySelector('.table-bar .quiet').innerText"
+
+// types gives an input of the page another value, as typing does.
+func (b *browser) types(input, value string) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf(`(() => { const input = %s; if (!input) return false;
+		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(input), "value").set.call(input, %q);
+		input.dispatchEvent(new Event("input", { bubbles: true })); return true })()`, input, value))
+}
+
+func fieldOf(label string) string {
+	return fmt.Sprintf("[...document.querySelectorAll('.bench-field')].find((f) => f.innerText.startsWith(%q))?.querySelector('input')", label)
+}
+
+// adds chooses files for the bench, as from the disk.
+func (b *browser) adds(files map[string][]byte) {
+	b.t.Helper()
+	var list strings.Builder
+	for name, file := range files {
+		fmt.Fprintf(&list, "all.items.add(new File([Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))], %q));", base64.StdEncoding.EncodeToString(file), name)
+	}
+	b.js(`(() => { const all = new DataTransfer(); ` + list.String() + `
+		const input = document.querySelector(".bench-parts input[type=file], .bench-begin input[type=file]");
+		input.files = all.files; input.dispatchEvent(new Event("change", { bubbles: true })); })()`)
+}
+
+func (b *browser) part(group, name string) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf(`(() => { const title = [...document.querySelectorAll(".bench-parts h2")].find((h) => h.innerText === %q);
+		const button = [...(title?.nextElementSibling.querySelectorAll("button") ?? [])].find((e) => e.innerText === %q); button?.click(); return !!button })()`, group, name))
+}
+
+// A maker with a wrong column count sees it at once, and no number is asked about
+// over the network.
+func TestWrongNumbersAreSeenOnTheBenchWithoutARoundTrip(t *testing.T) {
+	s := start(t)
+	b := browsers(t, 1)[0]
+	s.onBench(b)
+	b.part("Sheets", "errands")
+	b.sees("15", count(".card-strip li"))
+	b.reads("15 cards, 0 empty cells. Nothing looks wrong.")
+	b.mu.Lock()
+	asked := b.traffic.Len()
+	b.mu.Unlock()
+
+	b.types(fieldOf("Columns"), "4")
+	b.sees("12", count(".card-strip li"))
+	b.reads("the picture looks like 5 columns × 3 rows, not 4 × 3")
+	b.sees("true", count(".pin")+" > 5")
+	b.types(fieldOf("Cards"), "99")
+	b.reads("4 columns × 3 rows are 12 cells, so they cannot hold 99 cards")
+	b.types(fieldOf("Cards"), "")
+	b.click("5 × 3")
+	b.sees("15", count(".card-strip li"))
+	b.sees("0", count(".pin"))
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	for _, line := range strings.Split(b.traffic.String()[asked:], "\n") {
+		assert.True(t, line == "" || strings.HasPrefix(line, "blob:"), "asked the network: %s", line)
+	}
+}
+
+func TestNothingIsStoredBeforeKeepAndKeepingTwiceMakesOne(t *testing.T) {
+	s := start(t)
+	b := browsers(t, 1)[0]
+	maker := s.onBench(b)
+	edition := func() int {
+		kits, err := maker.Kits(s.ctx)
+		require.NoError(t, err)
+		require.Len(t, kits, 1)
+		return kits[0].Edition
+	}
+	b.part("Decks", "letters")
+	b.reads("40 rows, 57 cards")
+	b.types("document.querySelector('[aria-label=\"copies of row 2\"]')", "two")
+	b.reads(`row 2, copies: copies are a whole number from 0 to 1000, not "two"`)
+	b.sees("true", "[...document.querySelectorAll('button')].find((e) => e.innerText === 'Keep').disabled")
+	b.types("document.querySelector('[aria-label=\"copies of row 2\"]')", "5")
+	b.reads("40 rows, 60 cards")
+	b.sees("nothing looks wrong", benchState)
+	assert.Equal(t, 1, edition(), "something was stored before Keep")
+
+	b.click("Keep")
+	b.reads("Kept as edition 2 of Marsh Post.")
+	b.click("Keep")
+	b.reads("Nothing has changed since edition 2 of Marsh Post.")
+	assert.Equal(t, 2, edition())
+	zip, err := maker.Kit(s.ctx, "Marsh Post")
+	require.NoError(t, err)
+	files, err := kit.OpenZip(zip)
+	require.NoError(t, err)
+	was, err := fs.ReadFile(demo.Kit(), "letters.csv")
+	require.NoError(t, err)
+	is, err := fs.ReadFile(files, "letters.csv")
+	require.NoError(t, err)
+	assert.Equal(t, strings.Replace(string(was), "back the spade.\",2,", "back the spade.\",5,", 1), string(is), "only that cell has changed")
+}
+
+// From loose pictures to a deck on the shelf, by hand.
+func TestLoosePicturesBecomeADeckOnTheBench(t *testing.T) {
+	s := start(t)
+	b := browsers(t, 1)[0]
+	maker := s.maker()
+	b.do(chromedp.Navigate(s.url() + "/bench#maker=" + maker.Key()))
+	b.reads("Begin with what you have")
+	pictures := map[string][]byte{}
+	for _, name := range []string{"caulk-the-skiff", "trim-the-lamps", "feed-the-heron", "borrow-a-sail"} {
+		file, err := fs.ReadFile(demo.Kit(), "errands/"+name+".png")
+		require.NoError(t, err)
+		pictures[name+".png"] = file
+	}
+	b.adds(pictures)
+	b.reads("4 cards, 2 columns × 2 rows, 720 × 1008 pixels, each card 360 × 504")
+	b.reads("feed-the-heron.png lay on its side and was turned.")
+	b.click("Put it into the kit")
+	b.sees("4", count(".card-strip li"))
+	b.click("Make a deck of it")
+	b.sees("true", "[...document.querySelectorAll('.bench-face select')].length > 0")
+	b.sees("nothing looks wrong", benchState)
+	b.click("Spell the designs out")
+	b.types("document.querySelector('[aria-label=\"copies of design 1\"]')", "3")
+	b.reads("3 designs, 5 cards") // the back, cell 1, is no card
+	b.click("Keep")
+	b.reads("Kept as edition 1 of My game.")
+	room, err := maker.OpenRoom(s.ctx, client.OpenRoom{Kit: "My game"})
+	require.NoError(t, err)
+	joined, err := maker.Join(s.ctx, room.ID, client.Join{Name: "Ada"})
+	require.NoError(t, err)
+	look, err := maker.At(joined).Look(s.ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 5, look.View.Places[len(look.View.Places)-1].Count)
+}
+
+func TestALayoutIsDrawnAsItIsChanged(t *testing.T) {
+	s := start(t)
+	b := browsers(t, 1)[0]
+	s.onBench(b)
+	b.part("Layouts", "letter")
+	b.sees("11", count(".bench-boxes li"))
+	drawn := "document.querySelector('.layout-preview canvas').toDataURL().length"
+	b.sees("true", drawn+" > 5000")
+	before := b.js("document.querySelector('.layout-preview canvas').toDataURL()")
+	b.js("document.querySelectorAll('.bench-boxes li button')[8].click()")
+	b.types(fieldOf("Letters"), "90")
+	b.types(fieldOf("Shrink to"), "88")
+	b.reads("does not fit, also not 88 pixels high")
+	b.sees("true", fmt.Sprintf("document.querySelector('.layout-preview canvas').toDataURL() !== %q", before))
+	b.types(fieldOf("Shrink to"), "")
+	b.sees("false", "document.body.innerText.includes('does not fit')")
+}
