@@ -59,7 +59,7 @@ func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
 	is, err := sheet.Read(cut)
 	require.NoError(t, err)
 	assert.Equal(t, sheet.NRGBA(was).Pix, sheet.NRGBA(is).Pix, "packing then cutting gives the same picture back")
-	says(3, "differ", "sheet", "check", at("couriers-rested.png"), "--backs", at("stamps-permits.png"))
+	says(3, "not one shape", "sheet", "check", at("couriers-rested.png"), "--backs", at("stamps-permits.png"))
 
 	says(0, "letters  │ 40      │ 57", "deck", "show", "--kit", folder)
 	says(0, "Sedge Landing", "deck", "show", "couriers", "--kit", folder)

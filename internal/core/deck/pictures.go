@@ -60,19 +60,22 @@ type encoded struct {
 }
 
 // encoder makes PNG files, one after the other, and keeps its buffers for the next.
-type encoder struct{ buffer *png.EncoderBuffer }
+type encoder struct {
+	buffer *png.EncoderBuffer
+	out    bytes.Buffer
+}
 
 // Get and Put make the encoder its own pool of buffers, of one.
 func (e *encoder) Get() *png.EncoderBuffer  { return e.buffer }
 func (e *encoder) Put(b *png.EncoderBuffer) { e.buffer = b }
 
 func (e *encoder) encode(picture image.Image) encoded {
-	var out bytes.Buffer
-	if err := (&png.Encoder{CompressionLevel: png.BestSpeed, BufferPool: e}).Encode(&out, picture); err != nil {
+	e.out.Reset()
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed, BufferPool: e}).Encode(&e.out, picture); err != nil {
 		panic(err) // a buffer does not fail, and every picture here can be a PNG
 	}
-	sum := sha256.Sum256(out.Bytes())
-	return encoded{hex.EncodeToString(sum[:]), out.Bytes()}
+	sum := sha256.Sum256(e.out.Bytes())
+	return encoded{hex.EncodeToString(sum[:]), bytes.Clone(e.out.Bytes())}
 }
 
 // inBothSizes encodes a picture small and full, which are one where it is small
