@@ -36,7 +36,7 @@ soak: ## let the property tests of the core run for long, with other choices eac
 	go test ./internal/core/table ./internal/core/sight ./internal/core/steps -rapid.checks=200000 -timeout 2h
 
 fuzz: ## let each fuzz target run for a minute
-	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/sheet:FuzzReadList core/deck:FuzzReadCSV core/deck:FuzzReadSpreadsheet core/kit:FuzzRead core/kit:FuzzOpenZip; do \
+	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/sheet:FuzzReadList core/deck:FuzzReadCSV core/deck:FuzzReadSpreadsheet core/deck:FuzzDrawText core/kit:FuzzRead core/kit:FuzzOpenZip; do \
 		echo "== $$target"; go test ./internal/$${target%%:*} -run '^$$' -fuzz "^$${target##*:}$$" -fuzztime 60s -fuzzminimizetime 10x || exit 1; done
 
 describe: ## write docs/openapi.json anew from the code

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -129,22 +130,39 @@ func (a *app) printLook(room string, look client.Look) {
 	var hand *sight.Place
 	slices.SortStableFunc(v.Places, func(a, b sight.Place) int { return a.Owner - b.Owner }) // what is everyone's first
 	for i, p := range v.Places {
-		if p.Kind == "grid" && p.Count == 0 {
-			continue // its cells are places of their own
+		switch {
+		case p.Kind == "hand" && p.Owner == int(v.You):
+			hand = &v.Places[i]
+		case p.Kind == "hand", p.Kind == "cell": // a cell is told with its grid
+		case p.Kind == "grid":
+			rows = append(rows, a.gridRow(v, p))
+		default:
+			rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p)})
 		}
-		if p.Kind == "hand" {
-			if p.Owner == int(v.You) {
-				hand = &v.Places[i]
-			}
-			continue
-		}
-		rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p)})
 	}
 	a.printTable("The table is bare.", []string{"place", "kind", "cards", "in view"}, rows)
 	a.printPieces(v)
 	if hand != nil {
 		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand))
 	}
+}
+
+// gridRow is a grid with what lies on its cells, a line for each row of them.
+func (a *app) gridRow(v client.View, grid sight.Place) []string {
+	count := 0
+	byRow := map[int][]string{}
+	for _, p := range v.Places {
+		name := strings.TrimPrefix(string(p.ID), string(p.Of)+"/")
+		if at, ok := grid.Grid.Parse(name); ok && p.Of == grid.ID {
+			count += p.Count
+			byRow[at.Row] = append(byRow[at.Row], name+" "+a.cards(p))
+		}
+	}
+	var lines []string
+	for _, row := range slices.Sorted(maps.Keys(byRow)) {
+		lines = append(lines, strings.Join(byRow[row], ", "))
+	}
+	return []string{placeName(v, grid), "grid", fmt.Sprint(count), strings.Join(lines, "\n")}
 }
 
 // printPieces writes each piece with what it shows, and asks that wait.

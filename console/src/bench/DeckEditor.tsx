@@ -5,7 +5,8 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { core, during, edit, freeName, putFiles, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";
-import { CardThumb, FaceThumb } from "./Thumb";
+import { cellsOf } from "./grid";
+import { CardThumb, FaceThumb, listOf } from "./Thumb";
 import { RowsTable } from "./RowsTable";
 import type { DeckEntry, DesignEntry, Face } from "./types";
 
@@ -105,19 +106,19 @@ function RowsDeck({ name, deck, onLayout }: { name: string; deck: DeckEntry; onL
 /** The designs of a deck that is cut from sheets or made of loose pictures. */
 function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
   const { found } = useDraft();
-  const cards = found?.decks?.find((d) => d.key === name)?.copies;
+  const made = found?.decks?.find((d) => d.key === name);
+  const cards = made?.copies;
   const [note, setNote] = useState("");
   const listed = deck.designs;
   const fields = [...new Set((listed ?? []).flatMap((d) => Object.keys(d.fields ?? {})))];
-  const spellOut = () => {
-    const parts = deck.from ?? (deck.sheet ? [{ sheet: deck.sheet }] : []);
-    const designs: DesignEntry[] = (cards ?? []).map((c) => {
-      const cell = Number(c.design.split("-").pop());
-      const sheet = parts.find((p) => c.design.startsWith(p.sheet))?.sheet;
-      return { ...(parts.length > 1 && sheet ? { sheet } : {}), cell, key: c.design, name: c.design, ...(c.copies !== 1 && { copies: c.copies }) };
-    });
-    edit(["decks", name, "designs"], designs);
-  };
+  const spellOut = () => during("spelling the designs out", async () => {
+    const parts = deck.from ?? (deck.sheet ? [{ sheet: deck.sheet, cells: deck.cells }] : []);
+    const cells = (await Promise.all(parts.map((part) => cardCells(part, deck)))).flat();
+    if (!made || cells.length !== made.copies.length) throw new Error("The cards have changed meanwhile; try again.");
+    edit(["decks", name, "designs"], made.copies.map((c, i): DesignEntry => ({
+      ...(parts.length > 1 && { sheet: cells[i]?.sheet }), cell: cells[i]?.cell, key: c.design, name: made.designs[c.design]?.name ?? c.design, ...(c.copies !== 1 && { copies: c.copies }),
+    })));
+  });
   const put = (i: number, part: keyof DesignEntry, value: unknown) => edit(["decks", name, "designs", i, part], value);
   const addField = () => {
     const field = prompt("Name of the new field")?.trim();
@@ -150,7 +151,7 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
       <div>
         <p className="quiet">Every cell with content is a card, once each{cards ? `: ${cards.length} cards` : ""}. Spell them out to give names, copies and fields.</p>
         <TextField label="Cells" value={deck.cells ?? ""} hint="all, or 1-24" onChange={(v) => edit(["decks", name, "cells"], v)} />
-        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={spellOut}>Spell the designs out</Button>
+        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={() => void spellOut()}>Spell the designs out</Button>
       </div>
     );
   }
@@ -183,6 +184,18 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
       </table></div>
     </>
   );
+}
+
+/** The cells of a part of a deck that are cards: those with content, but for the back and the veil. */
+async function cardCells(part: { sheet: string; cells?: string }, deck: DeckEntry): Promise<{ sheet: string; cell: number }[]> {
+  const { files, manifest } = useDraft.getState();
+  const entry = manifest.sheets?.[part.sheet];
+  if (!entry) return [];
+  const beside = listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]);
+  const report = await core().lookOver(entry.file, entry.columns ? { ...entry, columns: entry.columns, rows: entry.rows ?? 1 } : beside ?? { columns: 0, rows: 0 });
+  const within = cellsOf(part.cells);
+  const faces = [deck.back, deck.veil].filter((f) => f?.cell && (f.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet) === part.sheet).map((f) => f?.cell);
+  return report.cells.filter((c) => !c.empty && !c.beyond && (!within || within.has(c.cell)) && !faces.includes(c.cell)).map((c) => ({ sheet: part.sheet, cell: c.cell }));
 }
 
 /** Numbers stay numbers in kit.yaml. */

@@ -35,7 +35,7 @@ function usePlaceOf(): (t: Trouble) => Place | undefined {
 export function Problems({ problems, here, onOpen }: { problems: Trouble[]; here?: Place; onOpen: (what: Place["what"], name: string) => void }) {
   const placeOf = usePlaceOf();
   const shown = here ? problems.filter((t) => { const p = placeOf(t); return p?.what === here.what && p.name === here.name; }) : problems;
-  if (shown.length === 0) return null;
+  if (shown.length === 0 || (here?.what === "sheet" && !shown.some((t) => t.mistake))) return null; // a sheet shows its own warnings
   return (
     <section className="bench-problems" aria-label="What looks wrong">
       <h2>{here ? "To look at here" : "To look at"}</h2>

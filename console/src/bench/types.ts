@@ -15,7 +15,8 @@ export interface RowMistake { row: number; column?: string; text: string }
 export interface RowsRead { header: string[]; cells: string[][]; mistakes: RowMistake[] }
 
 export interface Mistake { file: string; line?: number; column?: number; path?: string; text: string }
-export interface Found { mistakes: Mistake[]; warnings: string[]; decks: { key: string; copies: { design: string; copies: number }[] }[] | null }
+export interface Found { mistakes: Mistake[]; warnings: string[]; decks: FoundDeck[] | null }
+export interface FoundDeck { key: string; designs: Record<string, { name: string }>; copies: { design: string; copies: number }[] }
 
 export interface Face { cell?: number; sheet?: string; file?: string; each?: string }
 export interface DesignEntry { cell?: number; sheet?: string; file?: string; key?: string; name?: string; copies?: number; fields?: Record<string, unknown> }

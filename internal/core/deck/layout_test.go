@@ -136,3 +136,20 @@ func TestShrinkingKeepsColourAndOpacity(t *testing.T) {
 	assert.InDelta(t, 50, got.B, 2)
 	assert.InDelta(t, 128, got.A, 1)
 }
+
+func FuzzDrawText(f *testing.F) {
+	for _, seed := range []string{"**bold** *italic* :dot: {title}", "a\n\nb \\* \\", "::::", "{{x}} {unclosed", "ß\u0301\u200d\x00 " + strings.Repeat("w", 300)} {
+		f.Add(seed, 20.0, 40.0)
+	}
+	f.Fuzz(func(t *testing.T, text string, height, wide float64) {
+		l := &deck.Layout{
+			Size: []int{64, 64}, Icons: map[string]string{"dot": "red.png"},
+			Front: []deck.Box{{At: []float64{0, 0, wide, 40}, Text: text, Height: height, Align: "centre", Down: "middle"}},
+		}
+		if len(l.Mistakes()) > 0 || len(text) > 500 {
+			return
+		}
+		_, err := artist("").Draw(l, l.Front, map[string]string{"title": text})
+		require.NoError(t, err)
+	})
+}

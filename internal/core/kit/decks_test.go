@@ -144,11 +144,12 @@ func TestBacksUnlikeTheirFrontsAreWarnedOf(t *testing.T) {
 func TestAPackedSheetIsCutByItsList(t *testing.T) {
 	files := folder("  d: {sheet: one, back: {file: back.png}, home: pile}\n  two: {sheet: two, back: {file: back.png}, home: pile}")
 	files["kit.yaml"].Data = []byte(strings.Replace(string(files["kit.yaml"].Data), "one: {file: one.png, columns: 3, rows: 2}", "one: {file: one.png}", 1))
-	files["one.sheet.yaml"] = &fstest.MapFile{Data: []byte("columns: 3\nrows: 2\ncount: 6\ncard: [60, 84]\nscale: 1\nsources: []\n")}
+	files["one.sheet.yaml"] = &fstest.MapFile{Data: []byte("columns: 3\nrows: 2\ncount: 6\ncard: [60, 84]\nscale: 1\nsources: [{cell: 2, file: art/feed-the_heron.png}]\n")}
 	result, err := make(files)
 	require.NoError(t, err)
 	assert.Empty(t, result.Warnings, "nothing is guessed")
 	assert.Len(t, deckOf(t, result, "d").Designs, 6)
+	assert.Equal(t, "Feed the heron", deckOf(t, result, "d").Designs["feed-the-heron"].Name)
 	files["one.sheet.yaml"].Data = []byte("columns: 0\n")
 	_, err = make(files)
 	assert.ErrorContains(t, err, "one.sheet.yaml: columns and rows must be at least 1, not 0 and 0")

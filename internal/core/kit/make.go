@@ -9,6 +9,8 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"damselfly/internal/core/deck"
 	"damselfly/internal/core/sheet"
@@ -128,6 +130,7 @@ type maker struct {
 type looked struct {
 	report sheet.Report
 	cut    map[int]table.Picture // the cells that decks use
+	names  map[int]string        // of the pictures that a packed sheet was packed from
 	used   map[int]bool
 }
 
@@ -152,16 +155,22 @@ func (m *maker) sheet(name string) {
 		m.mistakes = append(m.mistakes, err)
 		return
 	}
-	grid, err := m.grid(s, picture)
+	list, err := m.list(s)
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
 		return
 	}
+	grid := m.grid(s, list, picture)
 	if err := grid.Fits(picture.Bounds().Size()); err != nil {
 		m.mistake("$.sheets."+name, "%s: %s", s.File, err)
 		return
 	}
-	l := &looked{report: sheet.Check(picture, grid), cut: map[int]table.Picture{}, used: map[int]bool{}}
+	l := &looked{report: sheet.Check(picture, grid), cut: map[int]table.Picture{}, used: map[int]bool{}, names: map[int]string{}}
+	if list != nil {
+		for _, source := range list.Sources {
+			l.names[source.Cell] = nameOf(source.File)
+		}
+	}
 	m.sheets[name] = l
 	wanted := m.wanted(name, l.report)
 	for i, p := range m.add(len(wanted), func(i int) *image.NRGBA { return sheet.Cut(picture, grid, wanted[i]) }) {
@@ -169,19 +178,37 @@ func (m *maker) sheet(name string) {
 	}
 }
 
+// list reads the list beside a packed sheet, if there is one.
+func (m *maker) list(s Sheet) (*sheet.List, error) {
+	beside := strings.TrimSuffix(s.File, path.Ext(s.File)) + sheet.ListSuffix
+	text, err := readFile(m.kit.folder, beside, sheet.MaxList)
+	if err != nil {
+		return nil, nil // most sheets have none
+	}
+	list, err := sheet.ReadList(text)
+	if err != nil {
+		return nil, &Mistake{File: beside, Text: err.Error()}
+	}
+	return &list, nil
+}
+
+// nameOf is what a card is called after its picture: errands/feed-the-heron.png gives
+// "Feed the heron".
+func nameOf(file string) string {
+	base := strings.TrimSuffix(path.Base(file), path.Ext(file))
+	name := strings.TrimSpace(strings.NewReplacer("-", " ", "_", " ").Replace(base))
+	first, size := utf8.DecodeRuneInString(name)
+	return string(unicode.ToUpper(first)) + name[size:]
+}
+
 // grid is how a sheet is cut: as kit.yaml says, as the list beside a packed sheet
 // says, or guessed.
-func (m *maker) grid(s Sheet, picture image.Image) (sheet.Grid, error) {
+func (m *maker) grid(s Sheet, list *sheet.List, picture image.Image) sheet.Grid {
 	if s.Columns > 0 {
-		return s.Grid(), nil
+		return s.Grid()
 	}
-	beside := strings.TrimSuffix(s.File, path.Ext(s.File)) + sheet.ListSuffix
-	if text, err := readFile(m.kit.folder, beside, sheet.MaxList); err == nil {
-		list, err := sheet.ReadList(text)
-		if err != nil {
-			return sheet.Grid{}, &Mistake{File: beside, Text: err.Error()}
-		}
-		return list.Grid(), nil
+	if list != nil {
+		return list.Grid()
 	}
 	guess := sheet.Guess(picture)[0]
 	how := "guessed"
@@ -190,7 +217,7 @@ func (m *maker) grid(s Sheet, picture image.Image) (sheet.Grid, error) {
 	}
 	m.warn("%s: columns and rows are %s: %d × %d", s.File, how, guess.Columns, guess.Rows)
 	guess.Count = s.Count
-	return guess.Grid, nil
+	return guess.Grid
 }
 
 // wanted lists the cells of a sheet with content that decks use.

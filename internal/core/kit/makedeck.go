@@ -156,8 +156,15 @@ func (m *maker) designs(d Deck) []Design {
 		if len(d.parts()) > 1 {
 			prefix = deck.KeyFrom(part.Sheet)
 		}
-		for _, cell := range m.cells(d, part, m.sheets[part.Sheet].report) {
-			all = append(all, Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)})
+		from := m.sheets[part.Sheet]
+		for _, cell := range m.cells(d, part, from.report) {
+			design := Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)}
+			if name := from.names[cell]; name != "" { // its picture's name stays when the sheet is packed again
+				if key := deck.KeyFrom(name); !slices.ContainsFunc(all, func(other Design) bool { return other.Key == key }) {
+					design.Key, design.Name = key, name
+				}
+			}
+			all = append(all, design)
 		}
 	}
 	return all

@@ -1,0 +1,73 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { unzipSync } from "fflate";
+
+vi.mock("comlink", () => ({
+  wrap: () => ({ put: async () => undefined, drop: async () => undefined, check: async () => ({ mistakes: [], warnings: [], decks: [] }) }),
+}));
+vi.stubGlobal("Worker", vi.fn());
+
+const { edit, freeName, openDraft, putFiles, useDraft, zipped } = await import("./draft");
+const { cellBox, cellsOf, fits } = await import("./grid");
+const { problemsOf } = await import("./Problems");
+
+describe("where the cells of a sheet lie", () => {
+  it("never drifts and stays within the margins", () => {
+    const grid = { columns: 7, rows: 3, margin: 5, gutter: 2 };
+    const first = cellBox(grid, [1003, 500], 1);
+    for (let cell = 1; cell <= 21; cell++) {
+      const [x, y, w, h] = cellBox(grid, [1003, 500], cell);
+      expect([w, h]).toEqual(first.slice(2));
+      expect(x).toBeGreaterThanOrEqual(5);
+      expect(x + w).toBeLessThanOrEqual(998);
+      expect(y + h).toBeLessThanOrEqual(495);
+    }
+    expect(cellBox({ columns: 3, rows: 2 }, [180, 168], 5)).toEqual([60, 84, 60, 84]);
+  });
+  it("takes no grid that leaves cells under 8 pixels", () => {
+    expect(fits({ columns: 30, rows: 3 }, [200, 100])).toBe(false);
+    expect(fits({ columns: 4, rows: 4 }, [200, 100])).toBe(true);
+  });
+  it("reads lists of cells", () => {
+    expect([...(cellsOf("1-3, 7") ?? [])]).toEqual([1, 2, 3, 7]);
+    expect(cellsOf(" ")).toBeUndefined();
+  });
+});
+
+describe("the kit on the bench", () => {
+  const text = (name: string) => new TextDecoder().decode(useDraft.getState().files[name]);
+  beforeEach(async () => { await openDraft(); });
+  it("keeps the comments and the order of kit.yaml while it is edited", async () => {
+    await putFiles({ "kit.yaml": new TextEncoder().encode("# mine\nkit: 1\nname: A\nsheets:\n  one: {file: one.png, columns: 4, rows: 4} # as drawn\nseats: 2\n") });
+    edit(["sheets", "one", "columns"], 5);
+    expect(text("kit.yaml")).toBe("# mine\nkit: 1\nname: A\nsheets:\n  one: { file: one.png, columns: 5, rows: 4 } # as drawn\nseats: 2\n");
+    edit(["sheets", "one", "columns"], undefined);
+    expect(useDraft.getState().manifest.sheets?.one).toEqual({ file: "one.png", rows: 4 });
+    expect(useDraft.getState().changed).toBe(true);
+  });
+  it("is the same zip as long as it is the same kit", () => {
+    const { files } = useDraft.getState();
+    expect(zipped(files)).toEqual(zipped({ ...files }));
+    expect(Object.keys(unzipSync(zipped(files)))).toEqual(["kit.yaml"]);
+  });
+  it("opens a zip with the kit in a folder of its own", async () => {
+    const files = { "marsh/kit.yaml": new TextEncoder().encode("kit: 1\nname: B\n"), "marsh/art/a.png": new Uint8Array([1]) };
+    await openDraft(zipped(files));
+    expect(Object.keys(useDraft.getState().files).sort()).toEqual(["art/a.png", "kit.yaml"]);
+    expect(useDraft.getState().manifest.name).toBe("B");
+    await expect(openDraft(zipped({ "a.png": new Uint8Array([1]) }))).rejects.toThrow("The zip holds no kit.yaml.");
+  });
+  it("finds names that are free", () => {
+    expect(freeName("My Letters (2).CSV", {})).toBe("my-letters-2");
+    expect(freeName("letters.csv", { letters: 1, "letters-2": 1 })).toBe("letters-3");
+  });
+});
+
+it("lists mistakes before warnings, each with its place", () => {
+  const all = problemsOf({
+    mistakes: [{ file: "kit.yaml", path: "decks.d.back", line: 3, text: "no" }, { file: "", text: "warning: looks odd" }],
+    warnings: ["letters.csv, row 7: front, box 2: does not fit", "decks.d: stretched"], decks: null,
+  });
+  expect(all.map((t) => [t.mistake, t.file, t.path])).toEqual([
+    [true, "kit.yaml", "decks.d.back"], [false, "", undefined], [false, "letters.csv", undefined], [false, "decks.d", "decks.d"],
+  ]);
+});
