@@ -49,7 +49,7 @@ type LogLine struct {
 // Message is what the service sends over a socket. Type says which of the
 // other fields are there.
 type Message struct {
-	Type string `json:"type" enum:"view,changes,answer,here,notice,grip,pulse"`
+	Type string `json:"type" enum:"view,changes,answer,here,notice,grip,point,pulse"`
 
 	// view and changes
 	Gate string      `json:"gate,omitempty"` // names the life of the room in which Seq counts
@@ -82,6 +82,11 @@ type Message struct {
 	Seat  int            `json:"seat,omitempty"`
 	Cards []table.CardID `json:"cards,omitempty"` // handles
 
+	// point: where a seat's pointer is, millimetres of the table; Away: it left the table
+	X    float64 `json:"x,omitempty"`
+	Y    float64 `json:"y,omitempty"`
+	Away bool    `json:"away,omitempty"`
+
 	// notice
 	Code string `json:"code,omitempty"`
 	Text string `json:"text,omitempty"`
@@ -108,6 +113,15 @@ type Act struct {
 type Grip struct {
 	Type  string         `json:"type" enum:"grip"`
 	Cards []table.CardID `json:"cards" doc:"Handles."`
+}
+
+// Point says where one's pointer is, so that others see it move. It is passed on to
+// who listens at the moment, and kept nowhere.
+type Point struct {
+	Type string  `json:"type" enum:"point"`
+	X    float64 `json:"x" doc:"Millimetres from the table's left edge."`
+	Y    float64 `json:"y" doc:"Millimetres from its upper edge."`
+	Away bool    `json:"away,omitempty" doc:"The pointer has left the table."`
 }
 
 // Look is a view as REST gives it.

@@ -2,11 +2,15 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
-import type { Action, View } from "../api/client";
+import type { Action, LogLine, View } from "../api/client";
 import { isProblem, type Live, type RoomConnection } from "../room/live";
 import { Asks } from "../table/Asks";
 import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
+import { CardMenu, type MenuAt } from "../table/CardMenu";
+import { Enlarged } from "../table/Enlarged";
+import { useMoves } from "../table/moves";
+import { most, useViewport, whole } from "../table/viewport";
 import { actsFor } from "../table/acts";
 import { myHand, nothing, stillThere } from "../table/chosen";
 import { DragGhost } from "../table/DragGhost";
@@ -46,6 +50,10 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
   const [choice, choose] = useState(nothing);
   const [millimetre, setMillimetre] = useState(1);
   const [showKeys, setShowKeys] = useState(false);
+  const [count, setCount] = useState(1);
+  const [menuAt, setMenuAt] = useState<MenuAt | null>(null);
+  const closeMenu = useCallback(() => setMenuAt(null), []);
+  useMoves(view, millimetre);
   const chosen = useMemo(() => stillThere(choice, view), [choice, view]);
   const canAct = live.connection === "live" && live.saving && view.you > 0;
   const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);
@@ -56,19 +64,23 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
     const press = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "Escape") choose(nothing);
+      if (event.key === "Escape") { choose(nothing); setMenuAt(null); }
+      if (/^[1-9]$/.test(event.key)) setCount(Number(event.key));
+      if (event.key === "m") setMenuAt(besideFocus());
+      if (event.key === "+" || event.key === "-") useViewport.setState((v) => ({ ...v, zoom: Math.min(most, Math.max(1, v.zoom * (event.key === "+" ? 1.4 : 1 / 1.4))) }));
+      if (event.key === "0") useViewport.setState(whole);
       if (event.key === "?") setShowKeys(true);
       if (event.key === "u" && canAct) void act({ do: "undo" });
-      const wanted = canAct && actsFor(view, chosen).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
+      const wanted = canAct && actsFor(view, chosen, count).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
       if (wanted) void act(wanted.action);
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [view, chosen, act, canAct]);
+  }, [view, chosen, act, canAct, count]);
 
   const parts = useMemo<TableParts>(
-    () => ({ view, chosen, choose, act, canAct, millimetre, grip: (cards) => connection.grip(cards), grips: live.grips }),
-    [view, chosen, act, canAct, millimetre, connection, live.grips],
+    () => ({ view, chosen, choose, act, canAct, millimetre, grip: (cards) => connection.grip(cards), grips: live.grips, point: (at) => connection.point(at), points: live.points, menu: setMenuAt }),
+    [view, chosen, act, canAct, millimetre, connection, live.grips, live.points],
   );
   return (
     <TableContext value={parts}>
@@ -78,7 +90,7 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
           <Seats view={view} here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
           {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
           <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
-          <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "undo" })}>Undo</Button>
+          <Button size="sm" variant="outline-primary" disabled={!canAct} title={lastOf(live.log, view.you)} onClick={() => void act({ do: "undo" })}>Undo</Button>
           <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
         </header>
         <ConnectionState live={live} />
@@ -87,14 +99,28 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
         <footer className="my-side">
           <div className="over-hand"><Asks /><PeekTray /></div>
           {hand ? <Hand place={hand} /> : <p className="quiet hand-empty">You are watching. Open the link in another window to take a seat.</p>}
-          <ActBar />
+          <ActBar count={count} onCount={setCount} />
         </footer>
         <Notices live={live} onDismiss={(id) => connection.dismiss(id)} />
       </div>
+      <CardMenu at={menuAt} count={count} onClose={closeMenu} />
+      <Enlarged />
       <DragGhost millimetre={millimetre} />
       <Keys show={showKeys} onHide={() => setShowKeys(false)} />
     </TableContext>
   );
+}
+
+/** What undo would take back, as far as the log tells. */
+function lastOf(log: LogLine[], you: number): string {
+  const last = log.findLast((line) => line.seat === you && !line.text.startsWith("undo") && !line.text.startsWith("#"));
+  return last ? `takes back: ${last.text}` : "takes back your last action";
+}
+
+/** Where a menu opened by a key stands: beside what is in focus. */
+function besideFocus(): MenuAt {
+  const box = document.activeElement?.getBoundingClientRect();
+  return box && box.width > 0 && box.width < innerWidth / 2 ? { x: box.right, y: box.top } : { x: innerWidth / 2, y: innerHeight / 2 };
 }
 
 function ConnectionState({ live }: { live: Live }) {

@@ -8,12 +8,14 @@ export interface TableState {
   watching: number;
   /** What others are dragging, by their seat. */
   grips: Record<number, string[]>;
+  /** Where others' pointers are, in millimetres of the table, by their seat. */
+  points: Record<number, { x: number; y: number }>;
   gate: string;
   seq: number;
   own: number;
 }
 
-export const bare: TableState = { view: null, log: [], here: [], watching: 0, grips: {}, gate: "", seq: 0, own: 0 };
+export const bare: TableState = { view: null, log: [], here: [], watching: 0, grips: {}, points: {}, gate: "", seq: 0, own: 0 };
 
 /** How many lines of the log are kept. */
 const logLength = 300;
@@ -34,11 +36,18 @@ export function fold(state: TableState, message: Message): TableState {
       return foldChanges(state, message);
     case "grip":
       return { ...state, grips: { ...state.grips, [message.seat ?? 0]: message.cards ?? [] } };
+    case "point":
+      return { ...state, points: pointed(state.points, message) };
     case "here":
       return { ...state, here: message.here ?? [], watching: message.watching ?? 0 };
     default:
       return state;
   }
+}
+
+function pointed(points: TableState["points"], { seat = 0, x = 0, y = 0, away }: Message): TableState["points"] {
+  if (!away) return { ...points, [seat]: { x, y } };
+  return Object.fromEntries(Object.entries(points).filter(([other]) => Number(other) !== seat));
 }
 
 function foldChanges(state: TableState, message: Message): TableState {

@@ -23,6 +23,8 @@ export interface Live extends TableState {
 
 /** Nothing heard for this long means the connection is lost; the service sends something every 15 seconds. */
 const quiet = 40_000;
+/** Milliseconds between two messages of where the pointer is. */
+const pointEvery = 90;
 const pauses = [200, 500, 1000, 2000, 4000];
 /** The service closes with this code when a key opens nothing here. */
 const closedBadKey = 4001;
@@ -75,6 +77,16 @@ export class RoomConnection {
   /** Claims cards while they are dragged; none lets go. */
   grip(cards: string[]): void {
     if (this.store.getState().connection === "live") this.socket?.send(JSON.stringify({ type: "grip", cards }));
+  }
+
+  private pointed = 0;
+
+  /** Tells others where one's pointer is, some ten times a second at most; null: it left the table. */
+  point(at: { x: number; y: number } | null): void {
+    const now = performance.now();
+    if (this.store.getState().connection !== "live" || (at && now - this.pointed < pointEvery)) return;
+    this.pointed = now;
+    this.socket?.send(JSON.stringify({ type: "point", x: Math.round(at?.x ?? 0), y: Math.round(at?.y ?? 0), away: !at }));
   }
 
   notify(text: string, kind: Notice["kind"]): void {

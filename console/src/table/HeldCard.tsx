@@ -17,7 +17,7 @@ interface Props {
 }
 
 export function HeldCard({ card, place, style, onChoose, label }: Props) {
-  const { view, chosen, choose, act, canAct, millimetre, grip, grips } = useTable();
+  const { view, chosen, choose, act, canAct, millimetre, grip, grips, menu } = useTable();
   const holder = view.seats.find((s) => grips[s.number]?.includes(card.handle));
   const lifted = useDragging(({ dragging }) => dragging?.handles.includes(card.handle) ?? false);
   const isChosen = chosen.handles.includes(card.handle);
@@ -72,6 +72,12 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
       onClick={(e) => {
         e.stopPropagation();
         pick(e.shiftKey || e.ctrlKey || e.metaKey);
+      }}
+      onContextMenu={(e) => {
+        e.preventDefault();
+        e.stopPropagation();
+        if (onChoose ? chosen.place !== place.id : !isChosen) pick(false);
+        menu({ x: e.clientX, y: e.clientY });
       }}
       onKeyDown={(e) => {
         if (e.key !== "Enter" && e.key !== " ") return;

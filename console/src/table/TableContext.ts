@@ -13,6 +13,12 @@ export interface TableParts {
   grip: (cards: string[]) => void;
   /** What others are dragging, by their seat. */
   grips: Record<number, string[]>;
+  /** Tells others where one's pointer is; null: it left the table. */
+  point: (at: { x: number; y: number } | null) => void;
+  /** Where others' pointers are, by their seat. */
+  points: Record<number, { x: number; y: number }>;
+  /** Opens the menu of acts for what is chosen. */
+  menu: (at: { x: number; y: number }) => void;
   /** Whether acting is possible now: one has a seat and the connection lives. */
   canAct: boolean;
   /** Pixels of a millimetre of the table. */

@@ -3,6 +3,7 @@ import type { Place, View } from "../api/client";
 import { actsFor } from "./acts";
 import { chooseCard, choosePlace, nothing, stillThere } from "./chosen";
 import { dropOn, indexAt } from "./drop";
+import { held, whole, zoomedAt, type Sizes } from "./viewport";
 
 const card = (handle: string) => ({ handle, deck: "weather", side: "back" as const, shows: "back" as const, picture: { small: "s", full: "f" } });
 const lay = (place: Partial<Place> & { id: string }): Place => ({
@@ -80,16 +81,38 @@ describe("choosing", () => {
   });
 });
 
+describe("looking at the table", () => {
+  const sizes: Sizes = { frame: [900, 500], table: [900, 450] };
+  it("keeps the point under the pointer where it is", () => {
+    const once = zoomedAt(whole, 2, [100, -50], sizes);
+    expect(once.zoom).toBe(2);
+    expect((100 - once.x) / once.zoom).toBeCloseTo(100);
+    expect(zoomedAt(once, 0.01, [100, -50], sizes)).toEqual({ zoom: 1, x: 0, y: 25 - 25 });
+  });
+  it("does not let the table go out of its frame", () => {
+    expect(held({ zoom: 1, x: 400, y: -400 }, sizes)).toEqual({ zoom: 1, x: 0, y: -0 });
+    expect(held({ zoom: 2, x: 4000, y: 0 }, sizes).x).toBe(510);
+  });
+});
+
 describe("actsFor", () => {
   it("offers what fits the chosen, each with a key of its own", () => {
     const pile = actsFor(view, { handles: [], place: "weather" });
     expect(pile.map((a) => a.label)).toContain("Shuffle");
-    expect(new Set(pile.map((a) => a.key)).size).toBe(pile.length);
+    const keys = pile.map((a) => a.key).filter((key) => key !== "");
+    expect(new Set(keys).size).toBe(keys.length);
     expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "Rotate", "To my hand", "Onto weather", "Onto outbox"]);
     expect(actsFor(view, nothing)).toEqual([]);
   });
 
-  it("offers a spectator no hand", () => {
-    expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" }).map((a) => a.key)).toEqual(["s", "f", "o", "r"]);
+  it("takes as many as were asked for, and no more than there are", () => {
+    const labels = (count: number) => actsFor(view, { handles: [], place: "weather" }, count).map((a) => a.label);
+    expect(labels(2)).toContain("Deal 2 to each");
+    const most = view.places.find((p) => p.id === "weather")?.count ?? 0;
+    expect(labels(99)).toContain(`Draw ${most}`);
+  });
+
+  it("offers nothing to who only watches", () => {
+    expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" })).toEqual([]);
   });
 });

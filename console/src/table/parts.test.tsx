@@ -31,7 +31,7 @@ const view: View = {
 function lay(parts: React.ReactNode, change: Partial<TableParts> = {}) {
   const act = vi.fn(() => Promise.resolve(true));
   const choose = vi.fn();
-  const table: TableParts = { view, chosen: nothing, choose, act, canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, ...change };
+  const table: TableParts = { view, chosen: nothing, choose, act, canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), points: {}, menu: vi.fn(), ...change };
   render(<TableContext value={table}>{parts}</TableContext>);
   return { act, choose };
 }
@@ -55,7 +55,7 @@ describe("a pile", () => {
   });
 
   it("offers its acts in the bar", () => {
-    const { act } = lay(<ActBar />, { chosen: { handles: [], place: "weather" } });
+    const { act } = lay(<ActBar count={1} onCount={vi.fn()} />, { chosen: { handles: [], place: "weather" } });
     fireEvent.click(screen.getByRole("button", { name: /^Shuffle/ }));
     expect(act).toHaveBeenCalledWith({ do: "shuffle", place: "weather" });
   });

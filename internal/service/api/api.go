@@ -89,7 +89,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.roomRoutes(h)
 	a.tableRoutes(h)
 	a.questionRoutes(h)
-	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Message{}} { // over the socket; for who generates types
+	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}, wire.Message{}} { // over the socket; for who generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
 	// The socket takes the same actions as REST.

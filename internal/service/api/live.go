@@ -135,7 +135,7 @@ func (p *person) read(ctx context.Context) {
 	heard := func(string) error { return p.socket.SetReadDeadline(time.Now().Add(silence)) }
 	p.socket.SetPongHandler(heard)
 	_ = heard("")
-	pace, grips := pace(), pace()
+	pace, grips, points := pace(), pace(), pace()
 	for {
 		_, text, err := p.socket.ReadMessage()
 		if err != nil {
@@ -148,6 +148,13 @@ func (p *person) read(ctx context.Context) {
 			var g wire.Grip
 			if json.Unmarshal(text, &g) == nil && grips.Allow() {
 				p.api.Rooms.Grip(p.room, p.seat, g.Cards)
+			}
+			continue
+		}
+		if err == nil && act.Type == "point" {
+			var at wire.Point
+			if json.Unmarshal(text, &at) == nil && points.Allow() {
+				p.api.Rooms.Point(p.room, p.seat, at)
 			}
 			continue
 		}

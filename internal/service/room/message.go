@@ -67,6 +67,13 @@ func (l *Listener) Missed() bool {
 	return missed
 }
 
+// sendIfIdle sends what may as well be lost: only while the queue is short.
+func (l *Listener) sendIfIdle(m *Message) {
+	if len(l.queue) < queueLength/4 {
+		l.send(m)
+	}
+}
+
 // send never waits. After an overflow nothing more is queued until the reader
 // has noticed, because it would not fit what the reader knows.
 func (l *Listener) send(m *Message) {

@@ -286,6 +286,25 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	assert.Equal(t, 20, h.count("weather"))
 }
 
+func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	ada, bo := room.NewListener(1), room.NewListener(2)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	h.rooms.Point(h.id, 1, wire.Point{X: 120, Y: 80})
+	at := next(t, bo, "point")
+	assert.Equal(t, []any{1, 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
+	h.rooms.Point(h.id, 1, wire.Point{X: -5, Y: 80})
+	assert.True(t, next(t, bo, "point").Away, "beside the table is away")
+	for range 1000 {
+		h.rooms.Point(h.id, 1, wire.Point{X: 1, Y: 1})
+	}
+	require.Eventually(t, func() bool { _, err := h.steps(1, "draw from weather to sky"); return err == nil }, 20*time.Second, time.Millisecond, "the mailbox stays full")
+	next(t, bo, "changes")
+	assert.False(t, bo.Missed(), "pointers pushed nothing else out")
+	next(t, ada, "changes")
+}
+
 // A search in vain says what is not there; before this it was told to nobody.
 func TestASearchInVainIsToldToo(t *testing.T) {
 	h := newHouse(t, room.Options{})
