@@ -87,7 +87,7 @@ func TestTwoBrowsersShareATable(t *testing.T) {
 // The acts of the issue on the whole table, plainly: peeks, asks, undo, pieces.
 func TestTwoBrowsersPeekAskAndUndo(t *testing.T) {
 	_, ada, bo := pair(t)
-	ada.do(chromedp.Click(chromedp.CSS(pileTop)), chromedp.KeyEvent("p"))
+	ada.do(chromedp.Click(chromedp.CSS(pileTop)), chromedp.KeyEvent("3"), chromedp.KeyEvent("p"))
 	ada.sees("3", count(".peek-cards [data-handle]"))
 	ada.sees("Ice", labelOf(".peek-cards [data-handle]"))
 	bo.reads("peek 3 of weather")

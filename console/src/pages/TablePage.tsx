@@ -72,7 +72,9 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
       if (event.key === "?") setShowKeys(true);
       if (event.key === "u" && canAct) void act({ do: "undo" });
       const wanted = canAct && actsFor(view, chosen, count).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
-      if (wanted) void act(wanted.action);
+      if (!wanted) return;
+      void act(wanted.action);
+      setCount(1); // a number typed is for one act
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
