@@ -24,6 +24,7 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	$(call say,Properties of the core over many generated runs)
 	go test ./internal/core/table ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
 	go test ./internal/core/sight -rapid.checks=6000 -rapid.seed=20261125
+	go test ./internal/core/sheet -count=1 -run 'TestTheGridIsGuessed$$' -v | grep 'sheets guessed right'
 	$(call say,Go: everything with a real database and real sockets and a real browser)
 	go test -count=1 ./...
 	$(call say,Rooms under the race detector)

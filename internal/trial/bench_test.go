@@ -47,13 +47,26 @@ func fieldOf(label string) string {
 // adds chooses files for the bench, as from the disk.
 func (b *browser) adds(files map[string][]byte) {
 	b.t.Helper()
+	b.js(`(() => { ` + transfer(files) + `
+		const input = document.querySelector(".bench-parts input[type=file], .bench-begin input[type=file]");
+		input.files = all.files; input.dispatchEvent(new Event("change", { bubbles: true })); })()`)
+}
+
+// drops drops files on the bench.
+func (b *browser) drops(files map[string][]byte) {
+	b.t.Helper()
+	b.js(`(() => { ` + transfer(files) + `
+		document.querySelector(".bench").dispatchEvent(new DragEvent("drop", { bubbles: true, cancelable: true, dataTransfer: all })); })()`)
+}
+
+// transfer is a script that makes files as the browser hands them over.
+func transfer(files map[string][]byte) string {
 	var list strings.Builder
+	list.WriteString("const all = new DataTransfer();")
 	for name, file := range files {
 		fmt.Fprintf(&list, "all.items.add(new File([Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))], %q));", base64.StdEncoding.EncodeToString(file), name)
 	}
-	b.js(`(() => { const all = new DataTransfer(); ` + list.String() + `
-		const input = document.querySelector(".bench-parts input[type=file], .bench-begin input[type=file]");
-		input.files = all.files; input.dispatchEvent(new Event("change", { bubbles: true })); })()`)
+	return list.String()
 }
 
 func (b *browser) part(group, name string) {
@@ -141,10 +154,17 @@ func TestLoosePicturesBecomeADeckOnTheBench(t *testing.T) {
 		require.NoError(t, err)
 		pictures[name+".png"] = file
 	}
-	b.adds(pictures)
+	b.drops(pictures)
 	b.reads("4 cards, 2 columns × 2 rows, 720 × 1008 pixels, each card 360 × 504")
 	b.reads("feed-the-heron.png lay on its side and was turned.")
 	b.click("Put it into the kit")
+	b.sees("4", count(".card-strip li"))
+	b.adds(map[string][]byte{"names.csv": []byte("title\nFog\nCalm\n")}) // a table file becomes a deck of its own
+	b.reads("2 rows, 2 cards")
+	b.reads("names.csv has no column \"front\" that names each card's picture; add it, or a layout that draws the cards")
+	b.js("window.confirm = () => true")
+	b.click("Remove this deck")
+	b.part("Sheets", "cards")
 	b.sees("4", count(".card-strip li"))
 	b.click("Make a deck of it")
 	b.sees("true", "[...document.querySelectorAll('.bench-face select')].length > 0")

@@ -61,7 +61,8 @@ export function BenchPage() {
     e.preventDefault();
     setOver(false);
     const entries = Array.from(e.dataTransfer.items, (i) => i.webkitGetAsEntry()).filter((i) => i !== null);
-    void during("reading the files", async () => take((await Promise.all(entries.map((entry) => filesOf(entry, "")))).flat()));
+    const { files: plain } = e.dataTransfer; // where the browser tells of no folders
+    void during("reading the files", async () => take(entries.length ? (await Promise.all(entries.map((entry) => filesOf(entry, "")))).flat() : await chosen(plain)));
   };
   const keep = () => during("keeping the kit", async () => {
     setKept("");
@@ -85,6 +86,9 @@ export function BenchPage() {
           <Parts open={open} onOpen={setOpen} onFiles={(list) => void during("reading the files", () => take(list))} apiKey={key} onKey={setKey} />
           <main className="bench-main">
             {open.what === "kit" && <KitFields />}
+            {(open.what === "sheet" || open.what === "deck" || open.what === "layout") && (
+              <PartTitle what={open.what} name={open.name} onRemoved={() => setOpen({ what: "kit" })} />
+            )}
             {open.what === "sheet" && <SheetEditor key={open.name} name={open.name} onDeck={(name) => setOpen({ what: "deck", name })} />}
             {open.what === "deck" && <DeckEditor key={open.name} name={open.name} onLayout={(name) => setOpen({ what: "layout", name })} />}
             {open.what === "layout" && <LayoutEditor key={open.name} name={open.name} />}
@@ -204,6 +208,16 @@ function Parts({ open, onOpen, onFiles, apiKey, onKey }: { open: Open; onOpen: (
       {!apiKey && <div className="mt-3"><MakerKey value={apiKey} onChange={onKey} /></div>}
     </nav>
   );
+}
+
+/** The part being worked on, and the way to take it out of the kit. Its files stay. */
+function PartTitle({ what, name, onRemoved }: { what: "sheet" | "deck" | "layout"; name: string; onRemoved: () => void }) {
+  const remove = () => {
+    if (!confirm(`Take the ${what} "${name}" out of the kit? Its files stay.`)) return;
+    edit([`${what}s`, name], undefined);
+    onRemoved();
+  };
+  return <div className="bench-title"><h2>{name}</h2><Button size="sm" variant="link" onClick={remove}>Remove this {what}</Button></div>;
 }
 
 /** Loose pictures of the folder that has most of them. */
