@@ -48,4 +48,10 @@ describe("fold", () => {
     expect(fold(seen, { type: "here", here: [1, 3], watching: 2 })).toMatchObject({ here: [1, 3], watching: 2 });
     expect(fold(seen, { type: "here" })).toMatchObject({ here: [], watching: 0 });
   });
+
+  it("keeps where others point until they leave the table", () => {
+    const at = fold(bare, { type: "point", seat: 2, x: 30, y: 40 });
+    expect(at.points).toEqual({ 2: { x: 30, y: 40 } });
+    expect(fold(at, { type: "point", seat: 2, away: true }).points).toEqual({});
+  });
 });

@@ -3,11 +3,14 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Card, Piece, Place, View } from "../api/client";
 import { ActBar } from "./ActBar";
 import { Asks } from "./Asks";
+import { CardMenu } from "./CardMenu";
 import { nothing, type Chosen } from "./chosen";
+import { Enlarged } from "./Enlarged";
 import { Hand } from "./Hand";
 import { PeekTray } from "./PeekTray";
 import { PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
+import { Pointers } from "./Pointers";
 import { Seats } from "./Seats";
 import { TableContext, type TableParts } from "./TableContext";
 
@@ -166,5 +169,78 @@ describe("seats", () => {
     expect(screen.getByText("seat 3, free")).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Ask Bo for a card" }));
     expect(ask).toHaveBeenCalledWith(view.seats[1]);
+  });
+});
+
+describe("the menu of acts", () => {
+  const chosen = { handles: [], place: "weather" };
+  it("does an act for as many as were typed, and closes", () => {
+    const close = vi.fn();
+    const { act } = lay(<CardMenu at={{ x: 10, y: 10 }} count={3} onClose={close} />, { chosen });
+    fireEvent.click(screen.getByRole("menuitem", { name: /^Draw 3/ }));
+    expect(act).toHaveBeenCalledWith({ do: "draw", from: "weather", count: 3 });
+    expect(close).toHaveBeenCalled();
+  });
+
+  it("is walked with the arrows and left with Escape or a click elsewhere", () => {
+    const close = vi.fn();
+    lay(<CardMenu at={{ x: 10, y: 10 }} count={1} onClose={close} />, { chosen });
+    const items = screen.getAllByRole("menuitem");
+    expect(document.activeElement).toBe(items[0]);
+    fireEvent.keyDown(screen.getByRole("menu"), { key: "ArrowDown" });
+    expect(document.activeElement).toBe(items[1]);
+    fireEvent.keyDown(screen.getByRole("menu"), { key: "ArrowUp" });
+    fireEvent.keyDown(screen.getByRole("menu"), { key: "ArrowUp" });
+    expect(document.activeElement).toBe(items.at(-1));
+    fireEvent.keyDown(screen.getByRole("menu"), { key: "Escape" });
+    fireEvent.pointerDown(document.body);
+    expect(close).toHaveBeenCalledTimes(2);
+  });
+
+  it("is opened by a right click on a card, which it chooses", () => {
+    const menu = vi.fn();
+    const { choose } = lay(<Hand place={hand} />, { menu });
+    fireEvent.contextMenu(screen.getByRole("button", { name: "Fog" }), { clientX: 5, clientY: 6 });
+    expect(choose).toHaveBeenCalledWith({ handles: ["h"], place: null });
+    expect(menu).toHaveBeenCalledWith({ x: 5, y: 6 });
+  });
+});
+
+describe("others at the table", () => {
+  it("are seen to point, each with their name, and oneself is not", () => {
+    lay(<Pointers />, { points: { 1: { x: 1, y: 1 }, 2: { x: 30, y: 40 }, 9: { x: 1, y: 1 } } });
+    expect(screen.getAllByText(/./).map((e) => e.textContent)).toEqual(["Bo"]);
+  });
+});
+
+describe("enlarging", () => {
+  it("shows the card under the pointer while the key is held, and nothing while one types", () => {
+    lay(<><Hand place={hand} /><Enlarged /><input aria-label="box" /></>);
+    fireEvent.pointerOver(screen.getByRole("button", { name: "Calm" }));
+    fireEvent.keyDown(screen.getByLabelText("box"), { key: "z" });
+    expect(screen.queryByRole("dialog")).toBeNull();
+    fireEvent.keyDown(window, { key: "z" });
+    expect(screen.getByRole("dialog", { name: "Calm" })).toBeTruthy();
+    fireEvent.keyUp(window, { key: "z" });
+    expect(screen.queryByRole("dialog")).toBeNull();
+  });
+});
+
+describe("a stack of tokens", () => {
+  it("says how many lie in it", () => {
+    lay(<PieceOnMat piece={{ id: "boat", name: "boat", kind: "token", x: 1, y: 1, faces: [{ small: "s", full: "f" }], count: 4 }} />);
+    expect(screen.getByText("×4")).toBeTruthy();
+  });
+});
+
+describe("how many", () => {
+  it("is asked for a pile, and no more than it has", () => {
+    const onCount = vi.fn();
+    lay(<ActBar count={2} onCount={onCount} />, { chosen: { handles: [], place: "weather" } });
+    fireEvent.change(screen.getByLabelText("how many"), { target: { value: "50" } });
+    expect(onCount).toHaveBeenCalledWith(7);
+    cleanup();
+    lay(<ActBar count={2} onCount={onCount} />, { chosen: { handles: ["h"], place: null } });
+    expect(screen.queryByLabelText("how many")).toBeNull();
   });
 });

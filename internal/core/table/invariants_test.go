@@ -36,6 +36,16 @@ func checkWhole(t require.TestingT, tab *table.Table, cards []table.CardID) {
 		assert.False(t, p.Kind == table.Loose && len(p.Cards) == 0, "empty felt place %s stays", id)
 		assert.False(t, p.Capacity > 0 && len(p.Cards) > p.Capacity, "%s overflows", id)
 	}
+	tokens := 0
+	for _, p := range tab.Pieces {
+		if p.Kind == table.Token {
+			tokens += max(p.Count, 1)
+		}
+	}
+	assert.Equal(t, 5, tokens, "tokens were lost or doubled")
+	for card, brief := range tab.Brief {
+		assert.True(t, tab.Shown[card].Covers(brief.To), "card %d is shown for a while to who is not shown it", card)
+	}
 	slices.Sort(lying)
 	require.Equal(t, cards, lying, "cards were lost or doubled")
 }

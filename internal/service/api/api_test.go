@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
@@ -218,6 +219,85 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 			assert.Equal(t, "/api/docs#"+c.code, answer["type"])
 		})
 	}
+}
+
+// An edition's files come back as they were put, and the next edition draws only the
+// cards whose rows have changed.
+func TestAKitIsTakenAwayAndPutAgainWithOneLetterChanged(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(demo.Kit(), &zip))
+	status, answer := w.call("POST", "/api/kits", makerKey, zip.Bytes())
+	require.Equal(t, 201, status, answer)
+	first, err := w.store.Edition(context.Background(), answer["id"].(string), 1)
+	require.NoError(t, err)
+	assert.Len(t, first.Drawn, 40)
+
+	request, err := http.NewRequest("GET", w.url+"/api/kits/Marsh%20Post/zip", nil)
+	require.NoError(t, err)
+	request.Header.Set("Authorization", "Bearer "+makerKey)
+	response, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	assert.Equal(t, "application/zip", response.Header.Get("Content-Type"))
+	taken, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(zip.Bytes(), taken), "the files came back otherwise")
+	status, answer = w.call("GET", "/api/kits/Bog%20Post/zip", makerKey, nil)
+	assert.Equal(t, 404, status)
+	assert.Equal(t, "no-such-kit", answer["code"])
+
+	folder, err := kit.OpenZip(taken)
+	require.NoError(t, err)
+	files := kit.Files{}
+	require.NoError(t, fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
+		if err == nil && !entry.IsDir() {
+			files[name], err = fs.ReadFile(folder, name)
+		}
+		return err
+	}))
+	files["letters.csv"] = bytes.Replace(files["letters.csv"], []byte("Come home."), []byte("Stay away."), 1)
+	status, answer = w.call("POST", "/api/kits", makerKey, zipped(t, files))
+	require.Equal(t, 201, status, answer)
+	assert.EqualValues(t, 2, answer["edition"])
+	second, err := w.store.Edition(context.Background(), answer["id"].(string), 2)
+	require.NoError(t, err)
+	same := 0
+	for mark, picture := range second.Drawn {
+		if first.Drawn[mark] == picture {
+			same++
+		}
+	}
+	assert.Equal(t, []int{40, 39}, []int{len(second.Drawn), same})
+	for _, d := range second.Decks { // what was not drawn again is there all the same
+		for _, design := range d.Designs {
+			_, err := w.store.Picture(context.Background(), design.Front.Small)
+			require.NoError(t, err, design.Key)
+		}
+	}
+}
+
+// zipped is a zip of files in memory.
+func zipped(t *testing.T, files kit.Files) []byte {
+	folder := fstest.MapFS{}
+	for name, text := range files {
+		folder[name] = &fstest.MapFile{Data: text}
+	}
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(folder, &zip))
+	return zip.Bytes()
+}
+
+func TestASheetIsLookedOverByTheService(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	picture, err := fs.ReadFile(demo.Kit(), "errands.png")
+	require.NoError(t, err)
+	status, answer := w.call("POST", "/api/sheet-check?columns=4&rows=3", makerKey, picture)
+	require.Equal(t, 200, status, answer)
+	assert.Contains(t, answer["warnings"], "the picture looks like 5 columns × 3 rows, not 4 × 3")
+	status, answer = w.call("POST", "/api/sheet-check?columns=5&rows=3&count=20", makerKey, picture)
+	assert.Equal(t, 422, status)
+	assert.Equal(t, "5 columns × 3 rows are 15 cells, so they cannot hold 20 cards", answer["detail"])
 }
 
 func TestAKitThatLooksWrongIsKeptOnlyWhenAsked(t *testing.T) {
