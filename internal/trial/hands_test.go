@@ -97,3 +97,20 @@ func TestACardIsEnlargedAndPointersAreSeen(t *testing.T) {
 	ada.moves(".table-bar h1")
 	bo.sees("0", count(".pointer"))
 }
+
+func TestPiecesAreDragged(t *testing.T) {
+	_, ada, bo := pair(t)
+	spot := "document.querySelector('.piece.counter').style.getPropertyValue('--x')"
+	before := bo.js(spot)
+	ada.drag(".piece.counter > span", sky, -40)
+	bo.sees("true", spot+" !== '"+before+"'")
+	ada.sees(bo.js(spot), spot)
+	ada.sees("0", count(".piece.dragged"))
+	ada.click("Undo")
+	bo.sees(before, spot)
+	ada.drag(".piece.counter > span", ".table-bar h1", 0)
+	ada.sees("0", count(".piece.dragged"))
+	assert.Equal(t, before, ada.js(spot), "dropped beside the table it goes back")
+	ada.js("document.querySelector('.piece.counter button[aria-label=\"one more day\"]').click()") // its buttons work as before
+	bo.sees("2", "document.querySelector('.piece.counter strong').innerText")
+}

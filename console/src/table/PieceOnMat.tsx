@@ -1,12 +1,42 @@
-// A piece on the mat: counter, die, spinner, token, marker, timer or note.
+// A piece on the mat: counter, die, spinner, token, marker, timer or note. It is
+// dragged to another spot; of a stack of tokens one is taken off, with Shift all.
+import { useDrag } from "@use-gesture/react";
 import { useEffect, useState } from "react";
-import type { Piece } from "../api/client";
+import type { Action, Piece, View } from "../api/client";
 import { useTable } from "./TableContext";
 
+/** What letting a piece go at a spot would be: a token on a like one makes a stack. */
+export function dropPiece(view: View, piece: Piece, at: { x: number; y: number }, all: boolean): { action: Action; hint: string } {
+  const some = piece.kind === "token" && (piece.count ?? 1) > 1 && !all ? { count: 1 } : {};
+  const near = view.pieces.find((p) => p.kind === "token" && p.id !== piece.id && Math.hypot(p.x - at.x, p.y - at.y) < 25 && alike(p, piece));
+  if (piece.kind === "token" && near) return { action: { do: "stack", piece: piece.id, onto: near.id, ...some }, hint: `onto ${near.name}` };
+  return { action: { do: "move-piece", piece: piece.id, x: Math.round(at.x), y: Math.round(at.y), ...some }, hint: some.count ? "one of them; Shift takes all" : "here" };
+}
+
+const alike = (a: Piece, b: Piece) => (a.faces ?? []).length > 0 && JSON.stringify(a.faces) === JSON.stringify(b.faces);
+
 export function PieceOnMat({ piece }: { piece: Piece }) {
+  const { view, act, canAct, millimetre } = useTable();
+  const [off, setOff] = useState<{ x: number; y: number; hint: string } | null>(null);
+  const bind = useDrag(({ first, last, tap, canceled, movement: [dx, dy], event, cancel }) => {
+    if (tap) return;
+    if (first && (!canAct || event.target instanceof Element && event.target.closest("button"))) {
+      cancel();
+      return;
+    }
+    const to = { x: piece.x + dx / millimetre, y: piece.y + dy / millimetre };
+    const inside = to.x >= 0 && to.y >= 0 && to.x <= view.settings.wide && to.y <= view.settings.high;
+    const drop = dropPiece(view, piece, to, event instanceof PointerEvent && event.shiftKey);
+    setOff({ x: dx, y: dy, hint: inside ? drop.hint : "back where it was" });
+    if (!last) return;
+    if (canceled || !inside) setOff(null);
+    else void act(drop.action).then(() => setOff(null));
+  }, { filterTaps: true, pointer: { keys: false } });
   return (
-    <div className={`piece ${piece.kind}`} style={{ "--x": piece.x, "--y": piece.y }} role="group" aria-label={`${piece.name}, ${piece.kind}`}
+    <div {...bind()} className={`piece ${piece.kind} ${off ? "dragged" : ""}`} role="group" aria-label={`${piece.name}, ${piece.kind}`}
+      style={{ "--x": piece.x, "--y": piece.y, translate: off ? `${off.x}px ${off.y}px` : undefined, touchAction: "none" }}
       onClick={(e) => e.stopPropagation()}>
+      {off && <span className="ghost-hint">{off.hint}</span>}
       <div className="piece-body"><Body piece={piece} /></div>
       <span>{piece.name}</span>
     </div>

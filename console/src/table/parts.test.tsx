@@ -8,7 +8,7 @@ import { nothing, type Chosen } from "./chosen";
 import { Enlarged } from "./Enlarged";
 import { Hand } from "./Hand";
 import { PeekTray } from "./PeekTray";
-import { PieceOnMat } from "./PieceOnMat";
+import { dropPiece, PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
 import { Seats } from "./Seats";
@@ -227,6 +227,20 @@ describe("enlarging", () => {
 });
 
 describe("a stack of tokens", () => {
+  const faces = [{ small: "s", full: "f" }];
+  const boat: Piece = { id: "boat", name: "boat", kind: "token", x: 100, y: 100, faces, count: 4 };
+  const other: Piece = { ...boat, id: "token/1", name: "boat 2", x: 300, count: 1 };
+  const day: Piece = { id: "day", name: "day", kind: "counter", x: 100, y: 300 };
+  const laid = { ...view, pieces: [boat, other, day] };
+  it("gives one when it is dragged, and all with Shift", () => {
+    expect(dropPiece(laid, boat, { x: 50.4, y: 60 }, false).action).toEqual({ do: "move-piece", piece: "boat", x: 50, y: 60, count: 1 });
+    expect(dropPiece(laid, boat, { x: 50.4, y: 60 }, true).action).toEqual({ do: "move-piece", piece: "boat", x: 50, y: 60 });
+  });
+  it("takes in a like token that is dropped on it, and nothing else", () => {
+    expect(dropPiece(laid, other, { x: 110, y: 95 }, false)).toEqual({ action: { do: "stack", piece: "token/1", onto: "boat" }, hint: "onto boat" });
+    expect(dropPiece(laid, day, { x: 110, y: 95 }, false).action).toMatchObject({ do: "move-piece", piece: "day" });
+    expect(dropPiece({ ...laid, pieces: [{ ...boat, faces: [] }, other] }, other, { x: 100, y: 100 }, false).action).toMatchObject({ do: "move-piece" });
+  });
   it("says how many lie in it", () => {
     lay(<PieceOnMat piece={{ id: "boat", name: "boat", kind: "token", x: 1, y: 1, faces: [{ small: "s", full: "f" }], count: 4 }} />);
     expect(screen.getByText("×4")).toBeTruthy();
