@@ -7,7 +7,8 @@ import { isProblem, type Live, type RoomConnection } from "../room/live";
 import { Asks } from "../table/Asks";
 import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
-import { CardMenu, type MenuAt } from "../table/CardMenu";
+import { CardMenu } from "../table/CardMenu";
+import type { MenuAt } from "../table/Menu";
 import { Enlarged } from "../table/Enlarged";
 import { useMoves } from "../table/moves";
 import { most, useViewport, whole } from "../table/viewport";
@@ -89,7 +90,7 @@ function LaidTable({ connection, live, view }: { connection: RoomConnection; liv
       <div className="table-page" style={{ "--mm": `${millimetre}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
-          <Seats view={view} here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
+          <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
           {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
           <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
           <Button size="sm" variant="outline-primary" disabled={!canAct} title={lastOf(live.log, view.you)} onClick={() => void act({ do: "undo" })}>Undo</Button>

@@ -1,8 +1,10 @@
 // The log, and the box to say in words what shall be done.
-import { useEffect, useRef, useState, type FormEvent } from "react";
+import { useEffect, useId, useRef, useState, type FormEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import type { LogLine, View } from "../api/client";
+import { complete } from "./complete";
+import { useMeant } from "./meant";
 
 interface Props {
   lines: LogLine[];
@@ -14,6 +16,8 @@ interface Props {
 export function LogPanel({ lines, view, canAct, onSteps }: Props) {
   const list = useRef<HTMLOListElement>(null);
   const [steps, setSteps] = useState("");
+  const [only, setOnly] = useState(-1); // the seat whose lines are shown; -1: all
+  const ways = useId();
   useEffect(() => {
     if (list.current) list.current.scrollTop = list.current.scrollHeight;
   }, [lines]);
@@ -23,17 +27,24 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
   };
   return (
     <aside className="log-panel" aria-label="Log">
-      <h2>Log</h2>
+      <h2>
+        Log
+        <select aria-label="Whose lines" value={only} onChange={(e) => setOnly(Number(e.target.value))}>
+          <option value={-1}>of everyone</option>
+          {view.seats.filter((s) => s.name).map((s) => <option key={s.number} value={s.number}>of {s.name}</option>)}
+        </select>
+      </h2>
       <ol ref={list} className="log-lines" role="log" tabIndex={0} aria-label="Who did what">
-        {lines.map((line) => (
-          <li key={line.number} style={{ "--seat": view.seats.find((s) => s.number === line.seat)?.colour }}>
+        {lines.filter((line) => only < 0 || line.seat === only).map((line) => (
+          <li key={line.number} onPointerEnter={() => useMeant.setState({ place: line.place ?? null })} onPointerLeave={() => useMeant.setState({ place: null })} style={{ "--seat": view.seats.find((s) => s.number === line.seat)?.colour }}>
             <span className="log-who">{line.who}</span> <Said text={line.text} />
           </li>
         ))}
       </ol>
       <Form onSubmit={(e) => void submit(e)} className="steps-box">
         <Form.Control size="sm" value={steps} onChange={(e) => setSteps(e.target.value)} aria-label="Steps"
-          placeholder="draw 2 from weather to my hand" disabled={!canAct} />
+          placeholder="draw 2 from weather to my hand" disabled={!canAct} list={ways} autoComplete="off" />
+        <datalist id={ways}>{complete(steps, view).map((way) => <option key={way} value={way} />)}</datalist>
         <Button size="sm" type="submit" disabled={!canAct || steps.trim() === ""}>Do</Button>
       </Form>
     </aside>

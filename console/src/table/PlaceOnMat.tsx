@@ -4,6 +4,7 @@ import { Veils, cardName } from "./CardFace";
 import { choosePlace, nameOf } from "./chosen";
 import { useDragging } from "./dragging";
 import { HeldCard } from "./HeldCard";
+import { useMeant } from "./meant";
 import { useTable } from "./TableContext";
 
 export function PlaceOnMat({ place }: { place: Place }) {
@@ -13,11 +14,12 @@ export function PlaceOnMat({ place }: { place: Place }) {
 function CardsOnMat({ place }: { place: Place }) {
   const { view, chosen, choose } = useTable();
   const over = useDragging(({ dragging }) => dragging?.over === place.id);
+  const meant = useMeant((s) => s.place === place.id);
   const owner = view.seats.find((s) => s.number === place.owner);
   const name = nameOf(view, place);
   const isChosen = chosen.place === place.id;
   const pickPlace = () => choose(choosePlace(chosen, place.id));
-  const classes = ["place", `kind-${place.kind}`, over ? "over" : "", isChosen ? "chosen" : "", place.count === 0 ? "empty" : ""];
+  const classes = ["place", `kind-${place.kind}`, over ? "over" : "", isChosen ? "chosen" : "", meant ? "meant" : "", place.count === 0 ? "empty" : ""];
   return (
     <section
       className={classes.join(" ")}

@@ -1,23 +1,70 @@
-import type { Seat, View } from "../api/client";
+// The seats with their players, how many cards each has in hand, and what can be
+// done with a seat.
+import { useCallback, useState } from "react";
+import type { Action, Seat, View } from "../api/client";
+import { Menu, type Item, type MenuAt } from "./Menu";
+import { useTable } from "./TableContext";
 
-/** The seats with their players and how many cards each has in hand. */
-export function Seats({ view, here, onAsk }: { view: View; here: number[]; onAsk: (seat: Seat) => void }) {
+export function Seats({ here, onAsk }: { here: number[]; onAsk: (seat: Seat) => void }) {
+  const { view, act, canAct } = useTable();
+  const [menu, setMenu] = useState<{ at: MenuAt; seat: Seat } | null>(null);
+  const close = useCallback(() => setMenu(null), []);
   return (
-    <ul className="seats" aria-label="Seats">
-      {view.seats.map((seat) => (
-        <li key={seat.number} className={`seat ${seat.number === view.you ? "you" : ""}`} style={{ "--seat": seat.colour }}>
-          <span className={`seat-here ${here.includes(seat.number) ? "on" : ""}`} />
-          <span className="seat-name">{seat.name || `seat ${seat.number}, free`}{seat.number === view.you && " (you)"}</span>
-          {seat.name && <span className="seat-cards">{inHand(view, seat)}</span>}
-          {view.marker.seat === seat.number && <span className="turn">has the turn</span>}
-          {seat.name && seat.number !== view.you && view.you > 0 && !inHand(view, seat).startsWith("0") && (
-            <button type="button" className="seat-ask" onClick={() => onAsk(seat)} aria-label={`Ask ${seat.name} for a card`}>ask</button>
-          )}
-          <span className="visually-hidden">{seat.name && (here.includes(seat.number) ? "connected" : "away")}</span>
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul className="seats" aria-label="Seats">
+        {view.seats.map((seat) => (
+          <li key={seat.number} className={`seat ${seat.number === view.you ? "you" : ""}`} style={{ "--seat": seat.colour }}>
+            <span className={`seat-here ${here.includes(seat.number) ? "on" : ""}`} />
+            <button type="button" className="seat-name" disabled={!canAct} aria-haspopup="menu"
+              onClick={(e) => { const r = e.currentTarget.getBoundingClientRect(); setMenu({ at: { x: r.left, y: r.bottom + 4 }, seat }); }}>
+              {seat.name || `seat ${seat.number}, free`}{seat.number === view.you && " (you)"}
+            </button>
+            {seat.name && <span className="seat-cards">{inHand(view, seat)}</span>}
+            {view.marker.seat === seat.number && <span className="turn">has the turn</span>}
+            {seat.name && seat.number !== view.you && view.you > 0 && !inHand(view, seat).startsWith("0") && (
+              <button type="button" className="seat-ask" onClick={() => onAsk(seat)} aria-label={`Ask ${seat.name} for a card`}>ask</button>
+            )}
+            <span className="visually-hidden">{seat.name && (here.includes(seat.number) ? "connected" : "away")}</span>
+          </li>
+        ))}
+      </ul>
+      <Menu at={menu?.at ?? null} label="What to do with the seat" items={menu ? seatItems(view, menu.seat, (action) => void act(action)) : []} onClose={close} />
+    </>
   );
+}
+
+/** What can be done with a seat: one's own, another's, and by the host. */
+export function seatItems(view: View, seat: Seat, act: (action: Action) => void): Item[] {
+  const items: Item[] = [];
+  const mine = seat.number === view.you;
+  const who = seat.name || `seat ${seat.number}`;
+  if (mine) {
+    items.push({ label: "Change my name", run: () => { const name = prompt("Your name", seat.name)?.trim(); if (name) act({ do: "rename", name }); } });
+    items.push({ label: "Change my colour", run: () => pickColour(seat.colour, (colour) => act({ do: "rename", colour })) });
+  }
+  if (seat.name) {
+    items.push({ label: `Give ${mine ? "me" : who} the turn`, run: () => act({ do: "pass", to: seat.number }) });
+    for (const piece of view.pieces.filter((p) => p.kind === "marker" && p.seat !== seat.number)) {
+      items.push({ label: `Hand ${piece.name} to ${mine ? "me" : who}`, run: () => act({ do: "hand", piece: piece.id, seat: seat.number }) });
+    }
+    items.push({ label: `${mine ? "I begin" : `${who} begins`}`, run: () => act({ do: "first", seat: seat.number }) });
+  }
+  items.push({ label: "Choose who begins by chance", run: () => act({ do: "first" }) });
+  items.push({ label: "Let turns go round the other way", run: () => act({ do: "turn-round" }) });
+  if (seat.name && (mine || view.settings.host === view.you)) {
+    const question = mine ? "Leave your seat? Its cards stay, and somebody else can take it." : `Free the seat of ${who}? Its cards stay, and ${who} has to join anew.`;
+    items.push({ label: mine ? "Leave my seat" : "Free the seat", run: () => { if (confirm(question)) act({ do: "free", seat: seat.number }); } });
+  }
+  return items;
+}
+
+/** Asks for a colour with the browser's own picker. */
+function pickColour(now: string, then: (colour: string) => void): void {
+  const input = document.createElement("input");
+  input.type = "color";
+  input.value = now;
+  input.onchange = () => then(input.value);
+  input.click();
 }
 
 function inHand(view: View, seat: Seat): string {

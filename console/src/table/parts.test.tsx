@@ -11,7 +11,8 @@ import { PeekTray } from "./PeekTray";
 import { dropPiece, PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
-import { Seats } from "./Seats";
+import { complete } from "./complete";
+import { seatItems, Seats } from "./Seats";
 import { TableContext, type TableParts } from "./TableContext";
 
 const card = (handle: string, name = ""): Card => ({
@@ -163,7 +164,7 @@ describe("pieces", () => {
 describe("seats", () => {
   it("tell who is here, who has the turn and how many cards each holds", () => {
     const ask = vi.fn();
-    render(<Seats view={view} here={[1]} onAsk={ask} />);
+    lay(<Seats here={[1]} onAsk={ask} />);
     expect(screen.getByText("Ada (you)").parentElement?.textContent).toContain("2 cards");
     expect(screen.getByText("Bo").parentElement?.textContent).toContain("has the turn");
     expect(screen.getByText("seat 3, free")).toBeTruthy();
@@ -256,5 +257,45 @@ describe("how many", () => {
     cleanup();
     lay(<ActBar count={2} onCount={onCount} />, { chosen: { handles: ["h"], place: null } });
     expect(screen.queryByLabelText("how many")).toBeNull();
+  });
+});
+
+describe("a seat's menu", () => {
+  const labels = (you: number, seat: number, host?: number) => {
+    const at = { ...view, you, settings: { ...view.settings, host } };
+    const of = at.seats[seat - 1];
+    return of ? seatItems(at, of, vi.fn()).map((i) => i.label) : [];
+  };
+  it("offers the host to free a seat, and nobody else", () => {
+    expect(labels(1, 2, 1)).toContain("Free the seat");
+    expect(labels(1, 2, 2)).not.toContain("Free the seat");
+    expect(labels(1, 1)).toContain("Leave my seat");
+    expect(labels(1, 3, 1)).not.toContain("Free the seat"); // nobody sits there
+  });
+  it("gives the turn and the markers", () => {
+    const act = vi.fn();
+    const at: View = { ...view, pieces: [{ id: "postmaster", name: "postmaster", kind: "marker", x: 1, y: 1, seat: 1 }] };
+    const items = seatItems(at, { number: 2, name: "Bo", colour: "#222222" }, act);
+    items.find((i) => i.label === "Give Bo the turn")?.run();
+    items.find((i) => i.label === "Hand postmaster to Bo")?.run();
+    expect(act.mock.calls).toEqual([[{ do: "pass", to: 2 }], [{ do: "hand", piece: "postmaster", seat: 2 }]]);
+  });
+  it("is opened at the seat's name", () => {
+    const { act } = lay(<Seats here={[1]} onAsk={vi.fn()} />);
+    fireEvent.click(screen.getByRole("button", { name: "Bo" }));
+    fireEvent.click(screen.getByRole("menuitem", { name: "Bo begins" }));
+    expect(act).toHaveBeenCalledWith({ do: "first", seat: 2 });
+    expect(screen.queryByRole("menu")).toBeNull();
+  });
+});
+
+describe("completing a step", () => {
+  it("begins with verbs and goes on with names, quoted where they have spaces", () => {
+    expect(complete("shu", view)).toEqual(["shuffle"]);
+    expect(complete("draw 2 from wea", view)).toEqual(["draw 2 from weather"]);
+    const sunny = { ...view, places: [place({ id: "sky", kind: "row", cards: [card("s", "Low sun")] })] };
+    expect(complete("move lo", sunny)).toEqual(['move "Low sun"']);
+    expect(complete('move "low s', sunny)).toEqual(['move "Low sun"']);
+    expect(complete("shuffle ", view)).toEqual([]);
   });
 });

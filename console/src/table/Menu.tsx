@@ -1,0 +1,46 @@
+// A menu where one clicked. It is walked with the arrows, and left with Escape or a
+// click elsewhere.
+import { useEffect, useRef } from "react";
+
+export interface MenuAt { x: number; y: number }
+export interface Item { key?: string; label: string; disabled?: boolean; run: () => void }
+
+/** Pixels of an item, to keep the menu within the window. */
+const itemHigh = 34;
+
+export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: string; items: Item[]; onClose: () => void }) {
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    if (!at) return;
+    const before = document.activeElement;
+    list.current?.querySelector("button")?.focus();
+    const away = (e: Event) => { if (!(e.target instanceof Node && list.current?.contains(e.target))) onClose(); };
+    addEventListener("pointerdown", away);
+    return () => {
+      removeEventListener("pointerdown", away);
+      if (before instanceof HTMLElement) before.focus({ preventScroll: true });
+    };
+  }, [at, onClose]);
+  if (!at || items.length === 0) return null;
+  const step = (by: number) => {
+    const all = [...(list.current?.querySelectorAll("button") ?? [])];
+    all[(all.indexOf(document.activeElement as HTMLButtonElement) + by + all.length) % all.length]?.focus();
+  };
+  return (
+    <ul ref={list} className="card-menu" role="menu" aria-label={label}
+      style={{ left: Math.min(at.x, innerWidth - 240), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
+      onKeyDown={(e) => {
+        if (e.key === "Escape") onClose();
+        if (e.key === "ArrowDown") step(1);
+        if (e.key === "ArrowUp") step(-1);
+        if (e.key.startsWith("Arrow")) e.preventDefault();
+        e.stopPropagation();
+      }}>
+      {items.map(({ key, label, disabled, run }) => (
+        <li key={label} role="none">
+          <button type="button" role="menuitem" disabled={disabled} onClick={() => { onClose(); run(); }}>{label}{key && <kbd>{key.toUpperCase()}</kbd>}</button>
+        </li>
+      ))}
+    </ul>
+  );
+}
