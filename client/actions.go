@@ -208,3 +208,50 @@ func (s *Seat) Free(ctx context.Context, seat int) (Answer, error) {
 
 // Undo takes the seat's last action back.
 func (s *Seat) Undo(ctx context.Context) (Answer, error) { return s.Act(ctx, table.Undo{}) }
+
+// RunCue does the steps of a cue.
+func (s *Seat) RunCue(ctx context.Context, cue PieceID) (Answer, error) {
+	return s.Act(ctx, table.Run{Cue: cue})
+}
+
+// SetUp does the steps that set the game up.
+func (s *Seat) SetUp(ctx context.Context) (Answer, error) { return s.Act(ctx, table.Run{}) }
+
+// ChangeSeat moves to a free seat. The key stays the same.
+func (s *Seat) ChangeSeat(ctx context.Context, to int) (Answer, error) {
+	return s.Act(ctx, table.ChangeSeat{To: table.Seat(to)})
+}
+
+// LayZone lays a zone, or changes one.
+func (s *Seat) LayZone(ctx context.Context, zone LayZone) (Answer, error) { return s.Act(ctx, zone) }
+
+// LayPiece lays a piece, or changes one.
+func (s *Seat) LayPiece(ctx context.Context, piece LayPiece) (Answer, error) {
+	return s.Act(ctx, piece)
+}
+
+// LayTable changes what belongs to the table as a whole.
+func (s *Seat) LayTable(ctx context.Context, change LayTable) (Answer, error) {
+	return s.Act(ctx, change)
+}
+
+// TakeOffZone takes a zone off the table; its cards, if any, stay on the felt.
+func (s *Seat) TakeOffZone(ctx context.Context, zone PlaceID) (Answer, error) {
+	return s.Act(ctx, table.TakeOff{Zone: zone, Cards: "felt"})
+}
+
+// TakeOffPiece takes a piece off the table.
+func (s *Seat) TakeOffPiece(ctx context.Context, piece PieceID) (Answer, error) {
+	return s.Act(ctx, table.TakeOff{Piece: piece})
+}
+
+// Door says who may come in; for the host.
+func (s *Seat) Door(ctx context.Context, door Door) (Answer, error) { return s.Act(ctx, door) }
+
+// GiveKeys makes another seat the host; for the host.
+func (s *Seat) GiveKeys(ctx context.Context, seat int) (Answer, error) {
+	return s.Act(ctx, table.Keys{Seat: table.Seat(seat)})
+}
+
+// EndGame ends the game for good and discloses the seed of its chance; for the host.
+func (s *Seat) EndGame(ctx context.Context) (Answer, error) { return s.Act(ctx, table.End{}) }

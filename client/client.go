@@ -48,6 +48,7 @@ type (
 	Filter     = table.Filter
 	Share      = table.Share
 	Message    = wire.Message
+	PicturePut = wire.PicturePut
 )
 
 // The actions a seat can do, for Act.
@@ -59,6 +60,11 @@ type (
 	Move    = table.Move
 	Pick    = table.Pick
 	Target  = table.Target
+
+	LayZone  = table.LayZone
+	LayPiece = table.LayPiece
+	LayTable = table.LayTable
+	Door     = table.Door
 )
 
 // Client calls a service with one key. It is safe for concurrent use.
@@ -102,6 +108,12 @@ func (c *Client) Kits(ctx context.Context) ([]Kit, error) {
 	var out struct{ Kits []Kit }
 	err := c.call(ctx, http.MethodGet, "/api/kits", nil, &out)
 	return out.Kits, err
+}
+
+// KeepTable keeps the table of a room as it is laid in a new edition of its kit.
+func (c *Client) KeepTable(ctx context.Context, room string) (KitPut, error) {
+	var put KitPut
+	return put, c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/keep-table", nil, &put)
 }
 
 // OpenRoom opens a room with a kit's newest edition.
@@ -175,6 +187,25 @@ func (s *Seat) request(ctx context.Context, r wire.Request) (Answer, error) {
 		err = s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
 	}
 	return answer, err
+}
+
+// PutPicture brings a picture for a token or a mat to the table: PNG, JPEG, WebP or
+// GIF. The answer names it for LayPiece and LayTable.
+func (s *Seat) PutPicture(ctx context.Context, picture []byte) (PicturePut, error) {
+	var put PicturePut
+	r, err := http.NewRequestWithContext(ctx, http.MethodPost, s.client.base+s.path("/pictures"), bytes.NewReader(picture))
+	if err != nil {
+		return put, err
+	}
+	r.Header.Set("Content-Type", "application/octet-stream")
+	return put, s.client.send(r, &put)
+}
+
+// CheckSteps reads Steps as the seat would do them and does nothing. The mistake is
+// empty if there is none.
+func (s *Seat) CheckSteps(ctx context.Context, text string) (wire.StepsChecked, error) {
+	var checked wire.StepsChecked
+	return checked, s.client.call(ctx, http.MethodPost, s.path("/check-steps"), map[string]string{"steps": text}, &checked)
 }
 
 // HandOn gives a seat (the own one for 0, for the host any) to somebody else,

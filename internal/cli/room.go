@@ -69,8 +69,38 @@ func (a *app) room() *cobra.Command {
 			return nil
 		},
 	}
-	cmd.AddCommand(open, list)
+	cmd.AddCommand(open, list, a.keepTable())
 	return cmd
+}
+
+func (a *app) keepTable() *cobra.Command {
+	return &cobra.Command{
+		Use:   "keep-table ROOM",
+		Short: "Keep the table as it is laid in a new edition of its kit",
+		Long: "Keep the zones, pieces, mat, setup and cues of a room in a new edition of the kit it was opened with.\n" +
+			"Cards are no part of it. Rooms that are open stay as they are.",
+		Example: "  damselfly room keep-table ROOM",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			maker, err := a.maker()
+			if err != nil {
+				return err
+			}
+			put, err := maker.KeepTable(cmd.Context(), roomID(args[0]))
+			if err != nil {
+				return err
+			}
+			if a.json {
+				return a.printJSON(put)
+			}
+			if !put.Fresh {
+				fmt.Fprintf(a.out, "Edition %d of %s has this table already.\n", put.Edition, put.Name)
+				return nil
+			}
+			fmt.Fprintf(a.out, "The table is kept: edition %d of %s.\n", put.Edition, put.Name)
+			return nil
+		},
+	}
 }
 
 func (a *app) join() *cobra.Command {

@@ -4,6 +4,7 @@ import (
 	"damselfly/internal/core/kit"
 	"damselfly/internal/core/sheet"
 	"damselfly/internal/core/sight"
+	"damselfly/internal/core/table"
 )
 
 // GetStatus makes a Problem an answer of the REST API.
@@ -66,8 +67,11 @@ type Room struct {
 	Edition    int          `json:"edition"`
 	Seats      []sight.Seat `json:"seats"`
 	Passcode   bool         `json:"passcode" doc:"Whether joining needs a passcode."`
-	Spectators bool         `json:"spectators"`
-	Commitment string       `json:"commitment" doc:"SHA-256 over the seed of this room's chance, 64 hexadecimal digits."`
+	Spectators bool         `json:"spectators" doc:"Whether people may watch."`
+	Locked     bool         `json:"locked" doc:"Nobody new comes in."`
+	Ended      bool         `json:"ended" doc:"The game has ended."`
+	Seed       string       `json:"seed,omitempty" doc:"The seed of this room's chance, 64 hexadecimal digits, once the game has ended."`
+	Commitment string       `json:"commitment" doc:"SHA-256 over the text \"damselfly seed 1\" with a line feed and the seed of this room's chance, 64 hexadecimal digits."`
 	At         int64        `json:"at" doc:"When it was opened, milliseconds since 1970."`
 }
 
@@ -121,4 +125,18 @@ type Deck struct {
 type HandOn struct {
 	Seat int    `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The seat; your own if left out. Another's only for the host."`
 	Name string `json:"name" maxLength:"80" doc:"What the others shall call who gets it."`
+}
+
+// PicturePut is a picture that was brought to a table.
+type PicturePut struct {
+	Picture table.Picture `json:"picture"`
+	Wide    int           `json:"wide" doc:"Pixels."`
+	High    int           `json:"high"`
+}
+
+// StepsChecked is what reading Steps found: no mistake, or the first.
+type StepsChecked struct {
+	Mistake string `json:"mistake,omitempty"`
+	Line    int    `json:"line,omitempty" doc:"From 1; 0 if it is in a cue that they run."`
+	Column  int    `json:"column,omitempty"`
 }

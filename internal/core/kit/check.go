@@ -221,6 +221,10 @@ func (k *Kit) checkTable(note noter) {
 	if pair(note, "$.table.size", k.Table.Size, 50, 20_000); k.Table.Size == nil {
 		note("$.table", "the table needs a size: [width, height] in millimetres")
 	}
+	oneOf(note, "$.table.arrange", k.Table.Arrange, "", "host", "everyone")
+	if len(k.Table.Setup) > maxSteps {
+		note("$.table.setup", "the setup has %d bytes; it may have %d", len(k.Table.Setup), maxSteps)
+	}
 	if k.Table.Mat != "" && !fs.ValidPath(k.Table.Mat) {
 		note("$.table.mat", "%q is no file inside the kit's folder", k.Table.Mat)
 	}
@@ -243,8 +247,20 @@ func (k *Kit) checkTable(note noter) {
 		oneOf(note, path+".each", z.Each, "", "seat")
 		oneOf(note, path+".sight", z.Sight, "", "open", "owner", "none")
 		oneOf(note, path+".arrival", z.Arrival, "", "as-it-is", "front", "back")
-		if (z.Kind == "hand" || z.Sight == "owner") && z.Each != "seat" {
-			note(path, "zone %q belongs to a seat, so it needs \"each: seat\"", z.Key)
+		if (z.Kind == "hand" || z.Sight == "owner") && z.Each != "seat" && z.Seat == 0 {
+			note(path, "zone %q belongs to a seat, so it needs \"each: seat\", or \"seat: \" and a number", z.Key)
+		}
+		if z.Seat < 0 || z.Seat > k.Seats || z.Seat > 0 && z.Each != "" {
+			note(path+".seat", "seat is one of the kit's %d seats, and does not go with each", k.Seats)
+		}
+		if z.AtSeats != nil && z.Each == "" {
+			note(path+".at-seats", "at-seats goes with each: seat")
+		}
+		for n := range z.AtSeats {
+			pair(note, fmt.Sprintf("%s.at-seats[%d]", path, n), z.AtSeats[n], 0, 20_000)
+		}
+		if z.Turned < 0 || z.Turned > 359 {
+			note(path+".turned", "turned is 0 to 359 degrees, not %d", z.Turned)
 		}
 		if z.Each == "" && z.At == nil {
 			note(path, "zone %q needs a place: at: [x, y] in millimetres", z.Key)
@@ -276,9 +292,10 @@ func checkGrid(note noter, path string, z Zone) {
 const (
 	maxCells  = 2500
 	maxPieces = 500
+	maxSteps  = 4000 // bytes of the setup or of a cue
 )
 
-var pieceKinds = []string{"counter", "die", "spinner", "token", "marker", "timer", "note"}
+var pieceKinds = []string{"counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"}
 
 func (k *Kit) checkPieces(note noter) {
 	if len(k.Table.Pieces) > maxPieces {
@@ -296,6 +313,7 @@ func (k *Kit) checkPieces(note noter) {
 		if pair(note, path+".at", p.At, 0, 20_000); p.At == nil {
 			note(path, "piece %q needs a place: at: [x, y] in millimetres", p.Key)
 		}
+		pair(note, path+".size", p.Size, 5, 20_000)
 		switch {
 		case (p.Kind == "die" || p.Kind == "spinner") && (len(p.Faces) < 2 || len(p.Faces) > 100):
 			note(path, "%q needs 2 to 100 faces, not %d", p.Key, len(p.Faces))
@@ -303,10 +321,20 @@ func (k *Kit) checkPieces(note noter) {
 			note(path, "%q needs seconds from 1 to 86400, not %d", p.Key, p.Seconds)
 		case p.Kind == "token" && (len(p.Files) < 1 || len(p.Files) > 2):
 			note(path, "%q needs files: one or two pictures", p.Key)
+		case p.Kind == "mat" && (len(p.Files) > 1 || p.Size == nil):
+			note(path, "%q needs a size, and at most one file: its picture", p.Key)
+		case (p.Kind == "cue") != (p.Steps != ""):
+			note(path, "%q: kind cue and steps go together", p.Key)
+		case len(p.Steps) > maxSteps:
+			note(path+".steps", "a cue has %d bytes at most, not %d", maxSteps, len(p.Steps))
+		case p.Turned < 0 || p.Turned > 359:
+			note(path+".turned", "turned is 0 to 359 degrees, not %d", p.Turned)
 		case p.Count != 0 && (p.Kind != "token" || p.Count < 1 || p.Count > table.MaxStack):
 			note(path+".count", "%q: count is how many tokens lie in a stack, 1 to %d", p.Key, table.MaxStack)
 		case p.Least != nil && p.Most != nil && (*p.Least > *p.Most || p.Value < *p.Least || p.Value > *p.Most):
 			note(path, "%q: the value must lie between least and most", p.Key)
+		case p.Size != nil && !slices.Contains([]string{"mat", "token", "note"}, p.Kind):
+			note(path+".size", "%q: only a mat, a token or a note has a size", p.Key)
 		case len(p.Text) > 4000:
 			note(path+".text", "a note has 4000 bytes at most, not %d", len(p.Text))
 		}

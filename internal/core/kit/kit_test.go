@@ -71,7 +71,7 @@ func TestATableIsLaidForAnyNumberOfSeats(t *testing.T) {
 		tab.Fold(result.Made.Lay(seats))
 		assert.Len(t, tab.Chairs, seats)
 		assert.Len(t, tab.Places, 4+2*seats)
-		assert.Len(t, tab.Pieces, 6)
+		assert.Len(t, tab.Pieces, 7)
 		assert.Len(t, tab.Places["weather"].Cards, 22)
 		assert.Equal(t, table.OwnerOnly, tab.HandOf(table.Seat(seats)).Sight)
 	}
@@ -91,7 +91,7 @@ func TestMistakesNameTheirPlace(t *testing.T) {
 		"lie":             {"lie: landscape", "lie: sideways", `kit.yaml, line 13, column 10: "sideways" is not one of "upright", "landscape"`},
 		"missing file":    {"weather.png", "whether.png", "whether.png: this file is not in the kit"},
 		"climbing file":   {"weather.png", "../weather.png", `kit.yaml, line 8, column 19: "../weather.png" is no file inside the kit's folder`},
-		"hand for nobody": {"kind: hand, each: seat", "kind: hand", `kit.yaml, line 41, column 7: zone "satchel" belongs to a seat, so it needs "each: seat"`},
+		"hand for nobody": {"kind: hand, each: seat", "kind: hand", `kit.yaml, line 45, column 7: zone "satchel" belongs to a seat, so it needs "each: seat"`},
 		"alias":           {"seats: 5", "seats: &five 5", "kit.yaml, line 5, column 8: anchors and aliases (& and *) are not taken here; write the value out"},
 	} {
 		t.Run(name, func(t *testing.T) {

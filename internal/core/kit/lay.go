@@ -18,12 +18,15 @@ var colours = []string{
 // Lay gives the edits that lay a table for a number of seats: its zones, and
 // every deck face down at its home, in the order of its designs.
 func (m Made) Lay(seats int) table.Edits {
-	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn, Mat: m.Mat}
+	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn, Mat: m.Mat, Arrange: m.Table.Arrange, Setup: m.Table.Setup}
 	edits := table.Edits{table.PutSettings{After: settings}}
 	for seat := 1; seat <= seats; seat++ {
 		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Colour: colours[seat-1]}})
 	}
 	for _, z := range m.Table.Zones {
+		if z.Seat > seats {
+			continue // nobody can sit there
+		}
 		if z.Each == "" {
 			edits = append(edits, put(m.place(z)))
 			continue
@@ -33,6 +36,9 @@ func (m Made) Lay(seats int) table.Edits {
 			p.ID = table.PlaceID(fmt.Sprintf("%s/%d", z.Key, seat))
 			p.Owner = table.Seat(seat)
 			p.X, p.Y = m.edge(seat, seats, p.High)
+			if seat <= len(z.AtSeats) {
+				p.X, p.Y = z.AtSeats[seat-1][0], z.AtSeats[seat-1][1]
+			}
 			edits = append(edits, put(p))
 		}
 	}
@@ -61,7 +67,7 @@ func (m Made) place(z Zone) table.Place {
 	p := table.Place{
 		ID: table.PlaceID(z.Key), Name: cmp.Or(z.Name, z.Key), Kind: table.Kind(z.Kind), Capacity: z.Capacity,
 		Sight: table.Sight(cmp.Or(z.Sight, "open")), Locked: z.Locked,
-		Arrival: table.Arrival{Bottom: z.Under, Turn: z.Turn},
+		Owner: table.Seat(z.Seat), Turn: z.Turned, Arrival: table.Arrival{Bottom: z.Under, Turn: z.Turn},
 	}
 	if z.Kind == "hand" && z.Sight == "" {
 		p.Sight = table.OwnerOnly
@@ -90,11 +96,17 @@ func (m Made) place(z Zone) table.Place {
 func (m Made) piece(p Piece) *table.Piece {
 	laid := &table.Piece{
 		ID: table.PieceID(p.Key), Name: cmp.Or(p.Name, p.Key), Kind: table.PieceKind(p.Kind), X: p.At[0], Y: p.At[1],
-		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: p.Text, Count: p.Count,
+		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: cmp.Or(p.Steps, p.Text), Count: p.Count, Turn: p.Turned, Locked: p.Locked,
 		Length: int64(p.Seconds) * 1000, Left: int64(p.Seconds) * 1000, Faces: m.Tokens[p.Key],
 	}
 	if p.Kind == "token" {
 		laid.Side = table.Front
+	}
+	if p.Size != nil {
+		laid.Wide = p.Size[0]
+		if p.Kind == "mat" {
+			laid.High = p.Size[1]
+		}
 	}
 	for _, face := range p.Faces {
 		known := slices.IndexFunc(laid.Sectors, func(s table.Sector) bool { return s.Name == face })

@@ -14,6 +14,7 @@ import (
 
 	"damselfly/internal/core/deck"
 	"damselfly/internal/core/sheet"
+	"damselfly/internal/core/steps"
 	"damselfly/internal/core/table"
 )
 
@@ -101,6 +102,10 @@ func (k *Kit) Make(making Making) (*Result, error) {
 			m.result.Made.Mat, _ = m.file(k.Table.Mat)
 		}
 	}
+	m.result.Made.Name, m.result.Made.About, m.result.Made.Seats, m.result.Made.Table = k.Name, k.About, k.Seats, k.Table
+	if len(m.mistakes) == 0 {
+		m.steps()
+	}
 	if len(m.mistakes) > 0 {
 		for _, w := range m.result.Warnings { // often the cause: a cell is empty because the grid is wrong
 			m.mistakes = append(m.mistakes, errors.New("warning: "+w))
@@ -111,8 +116,6 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		m.result.Made.Drawn = nil
 	}
 	step("")
-	m.result.Made.Name, m.result.Made.About, m.result.Made.Seats = k.Name, k.About, k.Seats
-	m.result.Made.Table = k.Table
 	return m.result, nil
 }
 
@@ -319,6 +322,32 @@ func (m *maker) tokens() {
 				m.result.Made.Tokens = map[string][]table.Picture{}
 			}
 			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0])
+		}
+	}
+}
+
+// steps reads the setup and the cues on a laid table at which every seat is taken.
+func (m *maker) steps() {
+	laid := &table.Table{}
+	laid.Fold(m.result.Made.Lay(m.kit.Seats))
+	for i := range laid.Chairs {
+		laid.Chairs[i].Name = fmt.Sprintf("seat %d", i+1)
+	}
+	read := func(path, text string) {
+		action, err := steps.Read(text, laid, 1)
+		if err == nil {
+			_, err = steps.Expand(action, laid, 1)
+		}
+		if err != nil {
+			m.mistake(path, "%s", err)
+		}
+	}
+	if strings.TrimSpace(m.kit.Table.Setup) != "" {
+		read("$.table.setup", m.kit.Table.Setup)
+	}
+	for i, p := range m.kit.Table.Pieces {
+		if p.Kind == "cue" {
+			read(fmt.Sprintf("$.table.pieces[%d].steps", i), p.Steps)
 		}
 	}
 }

@@ -107,29 +107,35 @@ type Design struct {
 
 // Table is how a table is laid.
 type Table struct {
-	Size   []float64 `yaml:"size"` // millimetres
-	Mat    string    `yaml:"mat"`  // a picture that lies under everything
-	Turn   int       `yaml:"turn"` // degrees that one turn of a card turns it; 90 if left out
-	Zones  []Zone    `yaml:"zones"`
-	Pieces []Piece   `yaml:"pieces"`
+	Size    []float64 `yaml:"size,omitempty,flow"` // millimetres
+	Mat     string    `yaml:"mat,omitempty"`       // a picture that lies under everything
+	Turn    int       `yaml:"turn,omitempty"`      // degrees that one turn of a card turns it; 90 if left out
+	Arrange string    `yaml:"arrange,omitempty"`   // who may arrange the table: host or everyone
+	Setup   string    `yaml:"setup,omitempty"`     // the Steps that set the game up
+	Zones   []Zone    `yaml:"zones,omitempty"`
+	Pieces  []Piece   `yaml:"pieces,omitempty"`
 }
 
 // Piece is what is not a card.
 type Piece struct {
-	Key   string    `yaml:"key"`
-	Name  string    `yaml:"name"` // the key if left out
-	Kind  string    `yaml:"kind"` // counter, die, spinner, token, marker, timer or note
-	At    []float64 `yaml:"at"`
-	Value int       `yaml:"value"` // of a counter
-	Step  int       `yaml:"step"`
-	Least *int      `yaml:"least"`
-	Most  *int      `yaml:"most"`
-	Faces []string  `yaml:"faces"` // of a die or spinner; a face named twice is twice as likely
-	Files []string  `yaml:"files"` // of a token: one or two pictures
-	Count int       `yaml:"count"` // of a token: how many lie in the stack
+	Key    string    `yaml:"key"`
+	Name   string    `yaml:"name,omitempty"` // the key if left out
+	Kind   string    `yaml:"kind"`           // counter, die, spinner, token, marker, timer, note, mat or cue
+	At     []float64 `yaml:"at"`
+	Size   []float64 `yaml:"size,omitempty"`   // of a mat; of a token or a note only its width counts
+	Turned int       `yaml:"turned,omitempty"` // degrees clockwise
+	Locked bool      `yaml:"locked,omitempty"`
+	Value  int       `yaml:"value,omitempty"` // of a counter
+	Step   int       `yaml:"step,omitempty"`
+	Least  *int      `yaml:"least,omitempty"`
+	Most   *int      `yaml:"most,omitempty"`
+	Faces  []string  `yaml:"faces,omitempty"` // of a die or spinner; a face named twice is twice as likely
+	Files  []string  `yaml:"files,omitempty"` // of a token: one or two pictures; of a mat one
+	Count  int       `yaml:"count,omitempty"` // of a token: how many lie in the stack
 
-	Seconds int    `yaml:"seconds"` // of a timer
-	Text    string `yaml:"text"`    // of a note
+	Seconds int    `yaml:"seconds,omitempty"` // of a timer
+	Text    string `yaml:"text,omitempty"`    // of a note, in Markdown
+	Steps   string `yaml:"steps,omitempty"`   // of a cue
 }
 
 // Grid is how many cells a zone of kind grid has.
@@ -141,19 +147,22 @@ type Grid struct {
 
 // Zone is a place on the table, or one for each seat.
 type Zone struct {
-	Key      string    `yaml:"key"`
-	Name     string    `yaml:"name"` // the key if left out
-	Kind     string    `yaml:"kind"` // pile, row, grid or hand
-	Grid     *Grid     `yaml:"grid"` // of a grid
-	Each     string    `yaml:"each"` // "seat": one for each
-	Sight    string    `yaml:"sight"`
-	Arrival  string    `yaml:"arrival"` // as-it-is, front or back
-	Turn     *int      `yaml:"turn"`    // degrees an arriving card is turned to
-	Locked   bool      `yaml:"locked"`  // cannot be moved on the table
-	Under    bool      `yaml:"under"`   // arriving cards go under, or to the left
-	Capacity int       `yaml:"capacity"`
-	At       []float64 `yaml:"at"`   // centre, millimetres from the upper left corner
-	Size     []float64 `yaml:"size"` // millimetres
+	Key      string      `yaml:"key"`
+	Name     string      `yaml:"name,omitempty"` // the key if left out
+	Kind     string      `yaml:"kind"`           // pile, row, grid or hand
+	Grid     *Grid       `yaml:"grid,omitempty"` // of a grid
+	Each     string      `yaml:"each,omitempty"` // "seat": one for each
+	Seat     int         `yaml:"seat,omitempty"` // the seat it belongs to, if it is for one alone
+	Sight    string      `yaml:"sight,omitempty"`
+	Arrival  string      `yaml:"arrival,omitempty"` // as-it-is, front or back
+	Turn     *int        `yaml:"turn,omitempty"`    // degrees an arriving card is turned to
+	Locked   bool        `yaml:"locked,omitempty"`  // cannot be moved on the table
+	Under    bool        `yaml:"under,omitempty"`   // arriving cards go under, or to the left
+	Capacity int         `yaml:"capacity,omitempty"`
+	At       []float64   `yaml:"at,omitempty"`       // centre, millimetres from the upper left corner
+	AtSeats  [][]float64 `yaml:"at-seats,omitempty"` // of one for each seat: the centres, in the order of the seats; by themselves along the edge if left out
+	Turned   int         `yaml:"turned,omitempty"`   // degrees clockwise that the zone is turned
+	Size     []float64   `yaml:"size,omitempty"`     // millimetres
 }
 
 // Mistake is something wrong in a kit: which file, where in it, and what.
@@ -191,6 +200,7 @@ func (m *Mistake) Error() string {
 type Kit struct {
 	Manifest
 	folder fs.FS
+	text   []byte    // of kit.yaml
 	source *ast.File // to say where a mistake is
 }
 
@@ -206,7 +216,7 @@ func Read(folder fs.FS) (*Kit, error) {
 	if err := refuseDepth(text); err != nil {
 		return nil, err
 	}
-	k := &Kit{folder: folder}
+	k := &Kit{folder: folder, text: text}
 	if k.source, err = parser.ParseBytes(text, 0); err != nil {
 		return nil, yamlMistake(err)
 	}

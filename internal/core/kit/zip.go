@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"path"
+	"slices"
 	"strings"
 )
 
@@ -52,8 +54,12 @@ func OpenZip(text []byte) (fs.FS, error) {
 // Zip writes a kit's folder as one zip: its files in the order of their names,
 // without times, so that the same folder gives the same bytes. Hidden files
 // are left out.
-func Zip(folder fs.FS, out io.Writer) error {
-	w := zip.NewWriter(out)
+func Zip(folder fs.FS, out io.Writer) error { return ZipWith(folder, nil, out) }
+
+// ZipWith writes a kit's folder as one zip, with other files in place of its own or
+// beside them.
+func ZipWith(folder fs.FS, others Files, out io.Writer) error {
+	names := slices.Collect(maps.Keys(others))
 	err := fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil {
 			return err
@@ -64,22 +70,30 @@ func Zip(folder fs.FS, out io.Writer) error {
 			}
 			return nil
 		}
-		if !entry.Type().IsRegular() {
-			return nil
+		if _, replaced := others[name]; !replaced && entry.Type().IsRegular() {
+			names = append(names, name)
 		}
-		text, err := readFile(folder, name, MaxFile)
-		if err != nil {
-			return err
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	slices.Sort(names)
+	w := zip.NewWriter(out)
+	for _, name := range names {
+		text, replaced := others[name]
+		if !replaced {
+			if text, err = readFile(folder, name, MaxFile); err != nil {
+				return err
+			}
 		}
 		file, err := w.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate})
 		if err != nil {
 			return err
 		}
-		_, err = file.Write(text)
-		return err
-	})
-	if err != nil {
-		return err
+		if _, err := file.Write(text); err != nil {
+			return err
+		}
 	}
 	return w.Close()
 }

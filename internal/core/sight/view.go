@@ -39,24 +39,27 @@ type Deck struct {
 
 // Place is a place as one viewer sees it.
 type Place struct {
-	ID     table.PlaceID `json:"id"`
-	Name   string        `json:"name"`
-	Kind   table.Kind    `json:"kind" enum:"pile,row,hand,grid,cell,loose"`
-	Owner  int           `json:"owner,omitempty" doc:"The seat it belongs to."`
-	Sight  table.Sight   `json:"sight" enum:"open,owner,none"`
-	Locked bool          `json:"locked,omitempty"`
-	X      float64       `json:"x" doc:"Centre, millimetres from the table's left edge."`
-	Y      float64       `json:"y"`
-	Wide   float64       `json:"wide"`
-	High   float64       `json:"high"`
-	Count  int           `json:"count" doc:"How many cards lie there."`
-	Step   float64       `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
-	Grid   *grid.Grid    `json:"grid,omitempty" doc:"Of a grid: its cells. Cards on a cell lie in a place of their own, such as marsh/B3."`
-	Of     table.PlaceID `json:"of,omitempty" doc:"Of a cell: its grid."`
-	Looker int           `json:"looker,omitempty" doc:"The seat that looks into it now."`
-	Looks  int           `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
-	Cards  []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
-	Veils  []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
+	ID       table.PlaceID `json:"id"`
+	Name     string        `json:"name"`
+	Kind     table.Kind    `json:"kind" enum:"pile,row,hand,grid,cell,loose"`
+	Owner    int           `json:"owner,omitempty" doc:"The seat it belongs to."`
+	Sight    table.Sight   `json:"sight" enum:"open,owner,none"`
+	Locked   bool          `json:"locked,omitempty"`
+	X        float64       `json:"x" doc:"Centre, millimetres from the table's left edge."`
+	Y        float64       `json:"y"`
+	Wide     float64       `json:"wide"`
+	High     float64       `json:"high"`
+	Turn     int           `json:"turn,omitempty" doc:"Degrees clockwise that the place is turned."`
+	Count    int           `json:"count" doc:"How many cards lie there."`
+	Step     float64       `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
+	Grid     *grid.Grid    `json:"grid,omitempty" doc:"Of a grid: its cells. Cards on a cell lie in a place of their own, such as marsh/B3."`
+	Of       table.PlaceID `json:"of,omitempty" doc:"Of a cell: its grid."`
+	Capacity int           `json:"capacity,omitempty" doc:"How many cards it takes at most; any number if left out."`
+	Arrival  table.Arrival `json:"arrival,omitzero" doc:"What it does to a card that comes in."`
+	Looker   int           `json:"looker,omitempty" doc:"The seat that looks into it now."`
+	Looks    int           `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
+	Cards    []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
+	Veils    []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
 }
 
 // Card is a card as one viewer sees it. Picture is the side they see; Name
@@ -120,6 +123,7 @@ func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
 	seen := Place{
 		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: int(p.Owner), Sight: p.Sight, Locked: p.Locked,
 		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Grid: p.Grid, Of: p.Of, Count: len(p.Cards),
+		Turn: p.Turn, Capacity: p.Capacity, Arrival: p.Arrival,
 	}
 	if look, looking := t.Looks[p.ID]; looking {
 		seen.Looker, seen.Looks = int(look.Seat), look.Count

@@ -154,6 +154,11 @@ func (p *printer) other(a table.Action) string {
 			return p.wordless()
 		}
 		return `say "` + a.Text + `"`
+	case table.Run:
+		if a.Cue == "" {
+			return "run setup"
+		}
+		return "run " + p.piece(a.Cue, table.Cue)
 	case table.Undo:
 		if !a.Anyone {
 			return "undo"

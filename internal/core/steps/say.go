@@ -128,10 +128,50 @@ func (t told) talk() string {
 		return "stack " + someOf(t.Count) + quote(t.Piece) + " onto " + quote(t.Text)
 	case "write":
 		return "# writes on " + t.Piece
+	case "run":
+		if t.Piece == "" {
+			return "run setup"
+		}
+		return "run " + quote(t.Piece)
 	case "say":
 		return `say "` + strings.ReplaceAll(t.Text, `"`, "'") + `"`
 	}
+	return t.arranged()
+}
+
+// arranged writes deeds about how the table is laid and who may do what, which
+// are no steps.
+func (t told) arranged() string {
+	switch t.Do {
+	case "lay-zone":
+		return "# " + laid(t.spot(t.To), t.Text)
+	case "lay-piece":
+		return "# " + laid(t.Piece, t.Text)
+	case "take-off":
+		if t.From != nil {
+			return "# takes " + t.spot(t.From) + " off the table"
+		}
+		return "# takes " + t.Piece + " off the table"
+	case "lay-table":
+		return "# changes the table"
+	case "door":
+		return "# " + t.Text
+	case "keys":
+		return "# gives the room's keys to " + t.seat(t.To)
+	case "end":
+		return "# ends the game"
+	case "change-seat":
+		return fmt.Sprintf("# moves to seat %d", t.Count)
+	}
 	return "# " + t.Do
+}
+
+// laid says that something new was laid, or what of it was changed.
+func laid(what, changes string) string {
+	if changes == "new" {
+		return "lays " + what
+	}
+	return "changes " + what + ": " + changes
 }
 
 // seat writes the seat a spot belongs to.

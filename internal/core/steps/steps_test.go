@@ -81,7 +81,7 @@ func TestReadUnderstands(t *testing.T) {
 func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	tab := tabletest.Sample(2)
 	for text, want := range map[string]string{
-		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
+		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, run, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
 		`draw 2 from wether`:      `line 1, column 13: there is no place "wether"; did you mean "weather"?`,
 		`draw 2 weather`:          `line 1, column 8: expected "from", found "weather"`,
 		`draw 0 from weather`:     `line 1, column 6: expected a number from 1 to 1000000, found "0"`,
@@ -230,4 +230,35 @@ func FuzzRead(f *testing.F) {
 			require.Positive(t, mistake.Column)
 		}
 	})
+}
+
+func TestRunningACuePutsItsStepsBehindIt(t *testing.T) {
+	tab := tabletest.Sample(2)
+	read := func(text string) (table.Action, error) {
+		a, err := steps.Read(text, tab, 1)
+		require.NoError(t, err)
+		return steps.Expand(a, tab, 1)
+	}
+	got, err := read(`run "New day"`)
+	require.NoError(t, err)
+	assert.Equal(t, table.All{Actions: table.Actions{
+		table.Run{Cue: "new-day"},
+		table.All{Actions: table.Actions{table.SetCounter{Piece: "day", By: 1}, table.Roll{Pieces: []table.PieceID{"wind"}}}},
+	}}, got)
+	_, deeds, refusal := tab.Apply(1, got, chance.Derive(chance.Seed{}, 1, ""), 0)
+	require.Nil(t, refusal)
+	assert.Len(t, deeds, 3)
+
+	got, err = read("say \"go\"\nrun setup")
+	require.NoError(t, err)
+	assert.Len(t, got.(table.All).Actions, 2)
+
+	tab.Pieces["new-day"].Text = "add 1 to day\nrol wind"
+	_, err = read(`run "New day"`)
+	assert.ErrorContains(t, err, `New day, line 2, column 1: expected a step`)
+	tab.Pieces["new-day"].Text = `run "New day"`
+	_, err = read(`run "New day"`)
+	assert.EqualError(t, err, "New day: cues may run each other 3 deep, not deeper")
+	_, err = steps.Read("run wind", tab, 1)
+	assert.EqualError(t, err, `line 1, column 5: there is no cue "wind"; there is "New day"`)
 }

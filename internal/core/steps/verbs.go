@@ -22,7 +22,7 @@ func verbs() map[string]func(*reader) (table.Action, error) {
 		"pass": (*reader).pass, "choose": (*reader).choose, "reverse": (*reader).reverse,
 		"set": (*reader).set, "add": (*reader).add, "roll": (*reader).roll, "spin": (*reader).roll, "hand": (*reader).handOver,
 		"start": (*reader).timer, "stop": (*reader).timer, "reset": (*reader).timer, "place": (*reader).put, "stack": (*reader).stack,
-		"say": (*reader).say, "undo": (*reader).undo,
+		"say": (*reader).say, "undo": (*reader).undo, "run": (*reader).run,
 	}
 }
 
@@ -494,7 +494,7 @@ func (r *reader) timer() (table.Action, error) {
 }
 
 // anyPiece are all kinds of pieces.
-var anyPiece = []table.PieceKind{table.Counter, table.Die, table.Spinner, table.Token, table.SeatMark, table.Timer, table.Note}
+var anyPiece = []table.PieceKind{table.Counter, table.Die, table.Spinner, table.Token, table.SeatMark, table.Timer, table.Note, table.Mat, table.Cue}
 
 // put = "place" [number "of"] piece "at" number number.
 func (r *reader) put() (table.Action, error) {

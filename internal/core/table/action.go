@@ -24,6 +24,8 @@ var actions = newKinds[Action](map[string]Action{
 	"show": ShowCards{}, "ask": MakeAsk{}, "agree": Agree{}, "decline": Decline{}, "withdraw": Withdraw{},
 	"pass": Pass{}, "first": First{}, "turn-round": TurnRound{},
 	"set": SetCounter{}, "roll": Roll{}, "move-piece": MovePiece{}, "stack": Stack{}, "hand": HandMarker{}, "timer": RunTimer{}, "write": Write{},
+	"lay-zone": LayZone{}, "lay-piece": LayPiece{}, "take-off": TakeOff{}, "lay-table": LayTable{}, "run": Run{},
+	"door": Door{}, "keys": Keys{}, "end": End{}, "change-seat": ChangeSeat{},
 	"say": Say{}, "undo": Undo{}, "sit": Sit{}, "rename": Rename{}, "free": Free{}, "hand-on": HandOn{}, "lapse": Lapse{}, "all": All{},
 })
 
@@ -124,6 +126,9 @@ func (a All) rename(name func(CardID) CardID) Action {
 func (t *Table) Apply(actor Seat, a Action, s *chance.Stream, now int64) (Edits, []Deed, *Refusal) {
 	t.ready()
 	d := &draft{table: t, actor: actor, chance: s, now: now}
+	if _, leaves := a.(Free); t.Settings.Ended && actor != 0 && !leaves {
+		return nil, nil, refuse(GameEnded, "The game has ended; nothing is done at this table any more.")
+	}
 	if refusal := a.plan(d); refusal != nil {
 		t.Fold(Inverse(d.edits))
 		refusal.Searched = d.searched // whichever step was refused

@@ -1,6 +1,7 @@
 package table
 
 import (
+	"math"
 	"slices"
 	"strings"
 
@@ -209,14 +210,24 @@ func lastCell(g *grid.Grid) string { return grid.Cell{Column: g.Columns - 1, Row
 // CellID is the place of a cell of a grid.
 func CellID(of PlaceID, at grid.Cell) PlaceID { return of + "/" + PlaceID(at.Name()) }
 
+// turned is where a point comes to lie when it is turned round the origin, clockwise.
+func turned(x, y float64, degrees int) (float64, float64) {
+	if degrees == 0 {
+		return x, y
+	}
+	sin, cos := math.Sincos(float64(degrees) * math.Pi / 180)
+	return x*cos - y*sin, x*sin + y*cos
+}
+
 // CellAt is the place of a grid's cell as it is made when a card comes to lie
 // there. Cards lie there as the grid wants them.
 func (p *Place) CellAt(at grid.Cell) Place {
 	columns, rows := p.Grid.Size()
 	x, y := p.Grid.Middle(at)
 	wide, high := p.Wide/columns, p.High/rows
+	x, y = turned(x*wide-p.Wide/2, y*high-p.High/2, p.Turn)
 	return Place{
 		ID: CellID(p.ID, at), Name: p.Name + " " + at.Name(), Kind: Cell, Of: p.ID, Owner: p.Owner, Sight: p.Sight,
-		Arrival: p.Arrival, Capacity: p.Capacity, X: p.X - p.Wide/2 + x*wide, Y: p.Y - p.High/2 + y*high, Wide: wide, High: high,
+		Arrival: p.Arrival, Capacity: p.Capacity, X: p.X + x, Y: p.Y + y, Wide: wide, High: high, Turn: p.Turn,
 	}
 }

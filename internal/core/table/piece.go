@@ -22,16 +22,25 @@ const (
 	SeatMark PieceKind = "marker" // held by a seat
 	Timer    PieceKind = "timer"
 	Note     PieceKind = "note"
+	Mat      PieceKind = "mat" // a picture under everything
+	Cue      PieceKind = "cue" // named Steps on a button
 )
+
+var pieceKinds = []PieceKind{Counter, Die, Spinner, Token, SeatMark, Timer, Note, Mat, Cue}
 
 // Piece is what is not a card. Which of the later fields mean something
 // depends on the kind. Nothing of a piece is hidden.
 type Piece struct {
 	ID   PieceID   `json:"id"`
 	Name string    `json:"name"`
-	Kind PieceKind `json:"kind" enum:"counter,die,spinner,token,marker,timer,note"`
+	Kind PieceKind `json:"kind" enum:"counter,die,spinner,token,marker,timer,note,mat,cue"`
 	X    float64   `json:"x"`
 	Y    float64   `json:"y"`
+
+	Turn   int     `json:"turn,omitempty" doc:"Degrees clockwise."`
+	Locked bool    `json:"locked,omitempty" doc:"Not moved or removed until it is unlocked."`
+	Wide   float64 `json:"wide,omitempty" doc:"Of a mat, a token or a note, in millimetres; its own size if left out."`
+	High   float64 `json:"high,omitempty" doc:"Of a mat, in millimetres."`
 
 	Value   int       `json:"value,omitempty" doc:"Of a counter."`
 	Step    int       `json:"step,omitempty" doc:"Of a counter: how much one more is; 1 if left out."`
@@ -39,14 +48,14 @@ type Piece struct {
 	Most    *int      `json:"most,omitempty" doc:"Of a counter: its upper bound."`
 	Sectors []Sector  `json:"sectors,omitempty" doc:"The faces of a die or the sectors of a spinner."`
 	Up      int       `json:"up,omitempty" doc:"The face or sector that came up, from 1; 0: none yet."`
-	Faces   []Picture `json:"faces,omitempty" doc:"The one or two sides of a token."`
+	Faces   []Picture `json:"faces,omitempty" doc:"The one or two sides of a token, or the picture of a mat."`
 	Side    Side      `json:"side,omitempty" doc:"The side of a token that is up."`
 	Count   int       `json:"count,omitempty" doc:"Of a token: how many alike lie on each other here; 1 if left out."`
 	Seat    Seat      `json:"seat,omitempty" doc:"Who holds a marker."`
 	Length  int64     `json:"length,omitempty" doc:"Of a timer, in milliseconds."`
 	Left    int64     `json:"left,omitempty" doc:"Of a timer that stands: milliseconds left."`
 	Ends    int64     `json:"ends,omitempty" doc:"Of a timer that runs: when it ends, milliseconds since 1970."`
-	Text    string    `json:"text,omitempty" doc:"Of a note."`
+	Text    string    `json:"text,omitempty" doc:"Of a note, in Markdown; of a cue, its Steps."`
 }
 
 // Sector is a face of a die or a sector of a spinner, with its weight (1 if 0).

@@ -34,6 +34,8 @@ const (
 	NoSuchCell    = "no-such-cell"
 	NoSuchDeck    = "no-such-deck"
 	NobodySits    = "nobody-sits"
+	IsLocked      = "is-locked"
+	GameEnded     = "game-ended"
 )
 
 func refuse(code, format string, args ...any) *Refusal {

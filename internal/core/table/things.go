@@ -117,6 +117,7 @@ type Place struct {
 	Y        float64    `json:"y"`
 	Wide     float64    `json:"wide"`
 	High     float64    `json:"high"`
+	Turn     int        `json:"turn,omitempty"` // degrees clockwise that the zone is turned
 	Grid     *grid.Grid `json:"grid,omitempty"` // of a Grid: its cells
 	Of       PlaceID    `json:"of,omitempty"`   // of a Cell: its grid
 	Cards    []CardID   `json:"cards,omitempty"`
@@ -169,8 +170,8 @@ type Chair struct {
 	Salt   string `json:"salt,omitempty"` // what its player adds to chance
 }
 
-// Settings are the table's own: its name, its size in millimetres, and by how
-// many degrees one turn of a card turns it (90 if zero).
+// Settings are the table's own: its name, its size in millimetres, by how many
+// degrees one turn of a card turns it (90 if zero), and who may do what.
 type Settings struct {
 	Name string  `json:"name"`
 	Wide float64 `json:"wide"`
@@ -178,6 +179,12 @@ type Settings struct {
 	Turn int     `json:"turn,omitempty"`
 	Mat  Picture `json:"mat,omitzero" doc:"The picture that lies under everything."`
 	Host Seat    `json:"host,omitempty" doc:"The seat that has the room's keys."`
+
+	Arrange    string `json:"arrange,omitempty" enum:"host,everyone" doc:"Who may arrange the table; the host if left out."`
+	Setup      string `json:"setup,omitempty" doc:"The Steps that set the game up."`
+	Locked     bool   `json:"locked,omitempty" doc:"Nobody new comes in."`
+	Spectators string `json:"spectators,omitempty" enum:"yes,no" doc:"Whether people may watch; as the room was opened if left out."`
+	Ended      bool   `json:"ended,omitempty" doc:"The game has ended: nothing is done any more, and the seed of its chance is known."`
 }
 
 // Marker is the turn marker: whose turn it is, who was first, and which way it

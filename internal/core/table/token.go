@@ -15,7 +15,10 @@ type MovePiece struct {
 }
 
 func (a MovePiece) plan(d *draft) *Refusal {
-	p, refusal := d.piece(a.Piece, Counter, Die, Spinner, Token, SeatMark, Timer, Note)
+	p, refusal := d.piece(a.Piece, pieceKinds...)
+	if refusal == nil && p.Locked {
+		refusal = refuse(IsLocked, "%s is locked.", p.Name)
+	}
 	if refusal == nil {
 		p, refusal = d.taken(p, a.Count)
 	}
@@ -48,6 +51,9 @@ func (a Stack) plan(d *draft) *Refusal {
 	p, refusal := d.piece(a.Piece, Token)
 	if refusal != nil {
 		return refusal
+	}
+	if p.Locked {
+		return refuse(IsLocked, "%s is locked.", p.Name)
 	}
 	onto, refusal := d.piece(a.Onto, Token)
 	if refusal != nil {

@@ -106,9 +106,13 @@ func takeBack(edits Edits) Edits {
 // sits where, and looks and asks are closed and withdrawn instead.
 func undoable(edits Edits) bool {
 	for _, e := range edits {
-		switch e.(type) {
-		case PutChair, PutDeck, PutLook, PutAsk, Mint, PutSettings:
+		switch e := e.(type) {
+		case PutChair, PutDeck, PutLook, PutAsk, Mint:
 			return false
+		case PutSettings: // how the table is laid, yes; who has the keys, no
+			if e.Before.Host != e.After.Host || e.Before.Locked != e.After.Locked || e.Before.Spectators != e.After.Spectators || e.Before.Ended != e.After.Ended {
+				return false
+			}
 		}
 	}
 	return len(edits) > 0
@@ -150,6 +154,8 @@ func things(edits Edits) map[any]bool {
 			}
 		case PutMarker:
 			touched["marker"] = true
+		case PutSettings:
+			touched["settings"] = true
 		}
 	}
 	return touched

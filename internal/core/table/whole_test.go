@@ -322,6 +322,7 @@ func TestRollsFollowTheWeightsOfTheFaces(t *testing.T) {
 
 func TestSeatsAreFreedRenamedAndHandedOn(t *testing.T) {
 	tab := tabletest.Sample(3)
+	tab.Settings.Host = 0
 	as(t, tab, 0, table.Free{Seat: 1})
 	as(t, tab, 0, table.Sit{Seat: 1, Name: "Finn"})
 	assert.Equal(t, table.Seat(1), tab.Settings.Host, "who sits down first has the room's keys")
@@ -347,7 +348,7 @@ func TestUndoOfOnesOwnAndOfAnyones(t *testing.T) {
 	as(t, tab, 1, table.Undo{})
 	assert.Equal(t, []int{0, 1}, hands(tab), "what the other did elsewhere stays")
 	assert.Equal(t, table.NothingToUndo, refusedAs(t, tab, 1, table.Undo{}).Code)
-	assert.Equal(t, "Only the host can undo what others did.", refusedAs(t, tab, 1, table.Undo{Anyone: true}).Text)
+	assert.Equal(t, "Only the host can undo what others did.", refusedAs(t, tab, 2, table.Undo{Anyone: true}).Text)
 	as(t, tab, 0, table.Undo{Anyone: true})
 	assert.Equal(t, first, state(t, tab))
 

@@ -89,6 +89,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.roomRoutes(h)
 	a.tableRoutes(h)
 	a.questionRoutes(h)
+	a.arrangeRoutes(h)
 	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}, wire.Message{}} { // over the socket; for who generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}

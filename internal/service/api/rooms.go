@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"crypto/rand"
+	"encoding/hex"
 	"fmt"
 	"net"
 	"net/http"
@@ -157,11 +158,21 @@ func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 	if err != nil {
 		return nil, err
 	}
-	seats, err := a.Rooms.Seats(ctx, r.ID)
-	return &roomShown{wire.Room{
-		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Kit: made.Name, About: made.About, Edition: r.Edition, Seats: seats,
-		Passcode: len(r.Passcode) > 0, Spectators: r.Spectators, Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
-	}}, err
+	front, err := a.Rooms.Front(ctx, r.ID)
+	shown := wire.Room{
+		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Kit: made.Name, About: made.About, Edition: r.Edition, Seats: front.Seats,
+		Passcode: len(r.Passcode) > 0, Spectators: mayWatch(r, front.Settings), Locked: front.Settings.Locked, Ended: front.Settings.Ended,
+		Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
+	}
+	if shown.Ended {
+		shown.Seed = hex.EncodeToString(r.Seed)
+	}
+	return &roomShown{shown}, err
+}
+
+// mayWatch is what the host said last, or what the room was opened with.
+func mayWatch(r store.Room, s table.Settings) bool {
+	return s.Spectators == "yes" || s.Spectators == "" && r.Spectators
 }
 
 func (a *API) joinRoom(ctx context.Context, in *joinRoom) (*roomJoined, error) {
@@ -172,9 +183,17 @@ func (a *API) joinRoom(ctx context.Context, in *joinRoom) (*roomJoined, error) {
 	if err := a.checkPasscode(r, in.Body.Passcode, in.addr); err != nil {
 		return nil, err
 	}
+	front, err := a.Rooms.Front(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	if front.Settings.Locked {
+		return nil, &wire.Problem{Status: 403, Code: "room-locked", Title: "The room is locked",
+			Detail: "The host has locked this room, so nobody new comes in. Ask them to unlock it."}
+	}
 	k := store.SeatKey{Room: r.ID}
 	if in.Body.Watch {
-		if !r.Spectators {
+		if !mayWatch(r, front.Settings) {
 			return nil, &wire.Problem{Status: 403, Code: "no-spectators", Title: "No spectators",
 				Detail: "This room takes no spectators. Choose a seat."}
 		}

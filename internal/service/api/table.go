@@ -56,11 +56,15 @@ func (action) Schema(r huma.Registry) *huma.Schema {
 		one := &huma.Schema{Description: "What a seat wants done.", Discriminator: &huma.Discriminator{PropertyName: "do", Mapping: map[string]string{}}}
 		r.Map()[name] = one
 		for _, kind := range table.ActionKinds() {
-			if kind == "sit" || kind == "hand-on" || kind == "lapse" || kind == "all" { // joining, leaving and Steps do these
+			if kind == "sit" || kind == "hand-on" || kind == "lapse" { // joining and leaving do these
 				continue
 			}
 			t := table.ActionType(kind)
 			schema := huma.SchemaFromType(r, t)
+			if kind == "all" {
+				schema.Description = "Several actions as one: all of them, or none."
+				schema.Properties["actions"] = &huma.Schema{Type: huma.TypeArray, Items: &huma.Schema{Ref: "#/components/schemas/" + name}}
+			}
 			schema.Properties["do"] = &huma.Schema{Type: huma.TypeString, Enum: []any{kind}}
 			schema.Required = append(schema.Required, "do")
 			schema.AdditionalProperties = true

@@ -64,6 +64,7 @@ var twinSteps = map[string]func(r *rapid.T) string{
 	"turn-round": func(*rapid.T) string { return "reverse turns" },
 	"say":        func(*rapid.T) string { return `say "The tide is in."` },
 	"undo":       func(*rapid.T) string { return "undo" },
+	"run":        func(*rapid.T) string { return "run setup" },
 	"all": func(r *rapid.T) string {
 		return fmt.Sprintf("shuffle %s\ndraw %d from %s\nflip %s", anyPlace(r), anyCount(r), anyPlace(r), anyPick(r))
 	},
@@ -71,7 +72,7 @@ var twinSteps = map[string]func(r *rapid.T) string{
 
 // unsaid are the actions without words, of pieces that Marsh Post's first part
 // does not have, or of the service itself.
-var unsaid = []string{"arrange", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "timer", "write"}
+var unsaid = []string{"arrange", "change-seat", "door", "end", "keys", "lay-piece", "lay-table", "lay-zone", "take-off", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "timer", "write"}
 
 func anyPlace(r *rapid.T) string {
 	return rapid.SampledFrom([]string{"weather", "sky", "outbox", "my hand", "my dock", "dock of Bo", "hand of Ada"}).Draw(r, "place")

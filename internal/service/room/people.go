@@ -1,6 +1,7 @@
 package room
 
 import (
+	"fmt"
 	"slices"
 
 	"damselfly/internal/core/sight"
@@ -16,11 +17,15 @@ func (s *state) show(l *Listener) {
 	viewer := sight.Viewer(l.Seat)
 	view := s.gate.View(s.table, viewer)
 	m := encode(wire.Message{
-		Type: "view", Gate: s.life, Seq: s.seq, Own: s.own[viewer], View: &view, Log: s.newest(viewer, viewLog),
+		Type: "view", Gate: s.gateOf(viewer), Seq: s.seq, Own: s.own[viewer], View: &view, Log: s.newest(viewer, viewLog),
 	})
 	here := encode(s.here())
 	s.after(func() { l.send(m); l.send(here) })
 }
+
+// gateOf names the life of the room as one viewer sees it: who changes seats begins
+// anew.
+func (s *state) gateOf(viewer sight.Viewer) string { return fmt.Sprintf("%s-%d", s.life, viewer) }
 
 // enter takes a listener in, bringing it up to date from what it last got.
 func (s *state) enter(l *Listener, hello wire.Hello) error {
@@ -30,7 +35,7 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	}
 	s.listeners = append(s.listeners, l)
 	if missed, known := s.since(hello, sight.Viewer(l.Seat)); known {
-		resumed := encode(wire.Message{Type: "changes", Gate: s.life, Seq: hello.Seq, Own: hello.Own})
+		resumed := encode(wire.Message{Type: "changes", Gate: hello.Gate, Seq: hello.Seq, Own: hello.Own})
 		s.after(func() {
 			l.send(resumed)
 			for _, m := range missed {
@@ -46,7 +51,7 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 
 // since lists what a viewer was not sent after a hello, if that is still known.
 func (s *state) since(hello wire.Hello, viewer sight.Viewer) ([]*Message, bool) {
-	if hello.Gate != s.life || hello.Seq > s.seq || hello.Own > s.own[viewer] {
+	if hello.Gate != s.gateOf(viewer) || hello.Seq > s.seq || hello.Own > s.own[viewer] {
 		return nil, false
 	}
 	var missed []*Message

@@ -334,7 +334,7 @@ func (s *state) understand(a *act) (table.Action, error) {
 		if err != nil {
 			return nil, notUnderstood(err)
 		}
-		return action, nil
+		return s.expand(action, a.seat)
 	}
 	action, err := table.ReadAction(a.request.Action)
 	if err != nil {
@@ -343,7 +343,16 @@ func (s *state) understand(a *act) (table.Action, error) {
 	if table.ServiceOnly(action) {
 		return nil, notUnderstood(errors.New("this action is the service's own; a seat is taken by joining the room"))
 	}
-	return s.gate.Bind(action, a.seat), nil
+	return s.expand(s.gate.Bind(action, a.seat), a.seat)
+}
+
+// expand puts the steps of cues behind what runs them.
+func (s *state) expand(a table.Action, seat table.Seat) (table.Action, error) {
+	expanded, err := steps.Expand(a, s.table, seat)
+	if err != nil {
+		return nil, notUnderstood(err)
+	}
+	return expanded, nil
 }
 
 // keep journals what was done and then tells it.
@@ -367,7 +376,7 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 	sent := s.compose(touched, deeds, entry)
 	answer := wire.Answer{Seq: s.seq, Done: "now", Log: s.stamp(s.gate.Log(deeds, a.seat), entry)}
 	listeners := slices.Clone(s.listeners)
-	freed := freedSeats(edits)
+	left := leftSeats(edits)
 	s.room.rooms.journal.queue <- pending{
 		entry: &entry,
 		tell: func() {
@@ -377,7 +386,7 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 				}
 			}
 			a.answer(answer, nil)
-			for _, seat := range freed {
+			for _, seat := range left {
 				s.room.rooms.dismiss(s.room.ID, seat, listeners)
 			}
 		},
@@ -392,14 +401,30 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 	}
 }
 
-// freedSeats are the seats that edits freed.
-func freedSeats(edits table.Edits) (seats []int) {
+// leaving is a seat whose keys open it no more, and the seat they open instead, 0
+// if they open none. Spectators leave seat 0.
+type leaving struct{ seat, to int }
+
+// leftSeats are the seats that edits freed, or moved somebody from.
+func leftSeats(edits table.Edits) (left []leaving) {
 	for _, e := range edits {
-		if chair, ok := e.(table.PutChair); ok && chair.After != nil && chair.After.Name == "" && chair.Before != nil {
-			seats = append(seats, int(chair.After.Seat))
+		switch e := e.(type) {
+		case table.PutChair:
+			if e.Before == nil || e.After == nil {
+				continue
+			}
+			if e.After.Name == "" {
+				left = append(left, leaving{seat: int(e.After.Seat)})
+			} else if n := len(left); e.Before.Name == "" && n > 0 { // in one action: somebody changed seats
+				left[n-1].to = int(e.After.Seat)
+			}
+		case table.PutSettings:
+			if e.After.Spectators == "no" && e.Before.Spectators != "no" {
+				left = append(left, leaving{})
+			}
 		}
 	}
-	return seats
+	return left
 }
 
 // compose encodes what an entry shows: once for everyone, and for each seat

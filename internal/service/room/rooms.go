@@ -18,6 +18,7 @@ import (
 	"damselfly/internal/core/chance"
 	"damselfly/internal/core/kit"
 	"damselfly/internal/core/sight"
+	"damselfly/internal/core/steps"
 	"damselfly/internal/core/table"
 	"damselfly/internal/service/store"
 	"damselfly/internal/wire"
@@ -339,9 +340,41 @@ func (r *Rooms) View(ctx context.Context, room string, viewer int) (wire.Look, e
 	})
 }
 
-// Seats are the seats of a room as everyone sees them.
-func (r *Rooms) Seats(ctx context.Context, room string) ([]sight.Seat, error) {
-	return ask(ctx, r, room, func(s *state) []sight.Seat { return s.gate.View(s.table, 0).Seats })
+// Front is what somebody outside sees of a room: its seats and settings.
+func (r *Rooms) Front(ctx context.Context, room string) (sight.View, error) {
+	return ask(ctx, r, room, func(s *state) sight.View {
+		v := s.gate.View(s.table, 0)
+		return sight.View{Settings: v.Settings, Seats: v.Seats}
+	})
+}
+
+// MayArrange reports whether a seat may arrange the table.
+func (r *Rooms) MayArrange(ctx context.Context, room string, seat int) (bool, error) {
+	return ask(ctx, r, room, func(s *state) bool { return s.table.MayArrange(table.Seat(seat)) })
+}
+
+// CheckSteps reads Steps as a seat would do them, and does nothing. The error is
+// the mistake in them.
+func (r *Rooms) CheckSteps(ctx context.Context, room string, seat int, text string) error {
+	mistake, err := ask(ctx, r, room, func(s *state) error {
+		action, err := steps.Read(text, s.table, table.Seat(seat))
+		if err == nil {
+			_, err = steps.Expand(action, s.table, table.Seat(seat))
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if mistake != nil {
+		return notUnderstood(mistake)
+	}
+	return nil
+}
+
+// Laid is how the zones and pieces of a room lie, without any card.
+func (r *Rooms) Laid(ctx context.Context, room string) (*table.Table, error) {
+	return ask(ctx, r, room, func(s *state) *table.Table { return s.table.Bare() })
 }
 
 // Log is the end of the log as a viewer may read it, at most n lines.
@@ -407,16 +440,21 @@ func (r *Rooms) tellSaving(saving bool) {
 	}
 }
 
-// dismiss takes the keys of a freed seat back and lets its people go.
-func (r *Rooms) dismiss(room string, seat int, listeners []*Listener) {
+// dismiss takes the keys of a seat back, or has them open another one, and ends the
+// connections; who still has a key comes back with it.
+func (r *Rooms) dismiss(room string, left leaving, listeners []*Listener) {
 	r.work.Go(func() {
 		ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 		defer cancel()
-		if err := r.store.DropSeatKeys(ctx, room, seat); err != nil {
-			r.log.Error("taking back the keys of a freed seat", "room", room, "seat", seat, "error", err)
+		change := func() error { return r.store.DropSeatKeys(ctx, room, left.seat) }
+		if left.to != 0 {
+			change = func() error { return r.store.MoveSeatKeys(ctx, room, left.seat, left.to) }
+		}
+		if err := change(); err != nil {
+			r.log.Error("changing the keys of a seat that was left", "room", room, "seat", left.seat, "error", err)
 		}
 		for _, l := range listeners {
-			if l.Seat == seat {
+			if l.Seat == left.seat {
 				l.end()
 			}
 		}

@@ -35,6 +35,12 @@ func (s *Store) DropSeatKeys(ctx context.Context, room string, seat int) error {
 	return err
 }
 
+// MoveSeatKeys has the keys of a room's seat open another seat.
+func (s *Store) MoveSeatKeys(ctx context.Context, room string, from, to int) error {
+	_, err := s.db.ExecContext(ctx, "UPDATE seat_keys SET seat = ? WHERE room = ? AND seat = ?", to, room, from)
+	return err
+}
+
 // SeatKey finds what a key opens, or ErrNotFound.
 func (s *Store) SeatKey(ctx context.Context, key string) (SeatKey, error) {
 	var k SeatKey

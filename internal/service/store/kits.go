@@ -12,6 +12,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"damselfly/internal/core/deck"
 	"damselfly/internal/core/kit"
 	"damselfly/internal/core/table"
 )
@@ -76,11 +77,8 @@ func kitID(ctx context.Context, tx *sqlx.Tx, makerKey, name string, at int64) (i
 }
 
 func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, made, source, zip []byte) error {
-	for _, address := range slices.Sorted(maps.Keys(result.Pictures)) {
-		_, err := tx.ExecContext(ctx, "INSERT IGNORE INTO pictures (address, bytes) VALUES (?, ?)", address, result.Pictures[address])
-		if err != nil {
-			return fmt.Errorf("keeping a picture: %w", err)
-		}
+	if err := addPictures(ctx, tx, result.Pictures); err != nil {
+		return err
 	}
 	_, err := tx.ExecContext(ctx, "INSERT INTO editions (kit, number, source, made, created_at) VALUES (?, ?, ?, ?, ?)",
 		k.ID, k.Edition, source, made, k.At)
@@ -99,6 +97,21 @@ func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, mad
 	return nil
 }
 
+func addPictures(ctx context.Context, tx *sqlx.Tx, pictures deck.Pictures) error {
+	for _, address := range slices.Sorted(maps.Keys(pictures)) {
+		_, err := tx.ExecContext(ctx, "INSERT IGNORE INTO pictures (address, bytes) VALUES (?, ?)", address, pictures[address])
+		if err != nil {
+			return fmt.Errorf("keeping a picture: %w", err)
+		}
+	}
+	return nil
+}
+
+// AddPictures keeps pictures, all of them or none.
+func (s *Store) AddPictures(ctx context.Context, pictures deck.Pictures) error {
+	return s.within(ctx, func(tx *sqlx.Tx) error { return addPictures(ctx, tx, pictures) })
+}
+
 // Kits lists a maker's kits by name.
 func (s *Store) Kits(ctx context.Context, makerKey string) ([]Kit, error) {
 	kits := []Kit{}
@@ -115,6 +128,17 @@ func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made
 	var made kit.Made
 	var text []byte
 	err := s.db.GetContext(ctx, &text, "SELECT made FROM editions WHERE kit = ? AND number = ?", kitID, number)
+	if err != nil {
+		return made, notFound(err)
+	}
+	return made, json.Unmarshal(text, &made)
+}
+
+// NewestEdition returns what the newest edition of a kit laid, or ErrNotFound.
+func (s *Store) NewestEdition(ctx context.Context, kitID string) (kit.Made, error) {
+	var made kit.Made
+	var text []byte
+	err := s.db.GetContext(ctx, &text, "SELECT made FROM editions WHERE kit = ? ORDER BY number DESC LIMIT 1", kitID)
 	if err != nil {
 		return made, notFound(err)
 	}

@@ -16,11 +16,11 @@ import (
 
 // Lay gives the edits that lay a table with two decks of unique cards, letters
 // (20) and weather (10), the piles letters, weather, outbox and a vault that
-// nobody sees into, the row sky, the grid marsh, a piece of each kind, and for
-// each seat a satchel (hand) and a dock (open row). Every seat is taken. The
+// nobody sees into, the row sky, the grid marsh, a piece of each kind, a setup, and
+// for each seat a satchel (hand) and a dock (open row). Every seat is taken, seat 1 is the host. The
 // designs' field "group" is 0 or 1.
 func Lay(seats int) table.Edits {
-	edits := table.Edits{table.PutSettings{After: table.Settings{Name: "Sample", Wide: 900, High: 600}}}
+	edits := table.Edits{table.PutSettings{After: table.Settings{Name: "Sample", Wide: 900, High: 600, Host: 1, Setup: "shuffle letters\ndraw 1 from letters"}}}
 	for seat := 1; seat <= seats; seat++ {
 		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Name: Names[seat-1], Colour: "teal"}})
 		edits = append(edits,
@@ -46,6 +46,8 @@ func Lay(seats int) table.Edits {
 		{ID: "postmaster", Name: "postmaster", Kind: table.SeatMark},
 		{ID: "sandglass", Name: "sandglass", Kind: table.Timer, Length: 180_000, Left: 180_000},
 		{ID: "rules", Name: "rules", Kind: table.Note, Text: "Be kind."},
+		{ID: "chart", Name: "chart", Kind: table.Mat, Wide: 300, High: 200},
+		{ID: "new-day", Name: "New day", Kind: table.Cue, Text: "add 1 to day\nroll wind"},
 	} {
 		edits = append(edits, table.PutPiece{After: &p})
 	}
@@ -65,7 +67,10 @@ func Sample(seats int) *table.Table {
 
 func id(name string, seat int) table.PlaceID { return table.PlaceID(fmt.Sprintf("%s/%d", name, seat)) }
 
-func put(p table.Place) table.Edit { return table.PutPlace{After: &p} }
+func put(p table.Place) table.Edit {
+	p.Wide, p.High = max(p.Wide, 70), max(p.High, 95)
+	return table.PutPlace{After: &p}
+}
 
 func deck(key, title string, n int, first table.CardID) table.Edits {
 	d := table.Deck{
@@ -247,6 +252,34 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		"write": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
 			return table.Write{Piece: anyPiece(r, t, "rules"), Text: "Be kinder."}
 		},
+		"lay-zone": layZone, "lay-piece": layPiece, "take-off": takeOff,
+		"lay-table": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			wide, turn := r.Float(400, 1200), r.Int(0, 200)
+			return oneOf(r, []table.LayTable{
+				{Wide: &wide}, {Turn: &turn}, {Setup: ptr("shuffle weather")}, {Arrange: ptr("everyone")}, {Arrange: ptr("host")}, {Name: ptr(" ")},
+			})
+		},
+		"door": func(r *Dice, _ *table.Table, _ table.Seat) table.Action {
+			return oneOf(r, []table.Door{{Locked: ptr(true)}, {Locked: ptr(false)}, {Spectators: ptr(false)}, {}})
+		},
+		"keys": func(r *Dice, _ *table.Table, _ table.Seat) table.Action { return table.Keys{Seat: anySeat(r)} },
+		"end": func(r *Dice, _ *table.Table, _ table.Seat) table.Action {
+			if r.Int(0, 6) > 0 { // most runs go on
+				return table.Keys{Seat: 1}
+			}
+			return table.End{}
+		},
+		"change-seat": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			for _, c := range t.Chairs {
+				if c.Name == "" {
+					return table.ChangeSeat{To: c.Seat}
+				}
+			}
+			return table.ChangeSeat{To: anySeat(r)}
+		},
+		"run": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
+			return table.Run{Cue: oneOf(r, []table.PieceID{"", anyPiece(r, t, "new-day")})}
+		},
 		"say": func(*Dice, *table.Table, table.Seat) table.Action { return table.Say{Text: "The tide is in."} },
 		"undo": func(r *Dice, _ *table.Table, _ table.Seat) table.Action {
 			return table.Undo{Anyone: r.Int(0, 3) == 0}
@@ -266,6 +299,86 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 var gathers = []*table.Filter{
 	nil, nil, {Not: &table.Filter{In: []table.PlaceID{"sky", "marsh"}}}, {In: []table.PlaceID{"satchel/1", "satchel/2"}},
 	{Field: "group", Than: []string{"1"}},
+}
+
+func ptr[T any](v T) *T { return &v }
+
+// layZone changes any zone or lays a new one, sometimes as no table can have it.
+func layZone(r *Dice, t *table.Table, actor table.Seat) table.Action {
+	var zones []table.PlaceID
+	for _, id := range t.PlaceIDs() {
+		if !t.Places[id].Kind.Passing() {
+			zones = append(zones, id)
+		}
+	}
+	a := table.LayZone{Zone: oneOf(r, append(zones, "", "", "none"))}
+	if a.Zone == "" && r.Int(0, 2) == 0 {
+		a.Like = oneOf(r, zones)
+	}
+	for range r.Int(1, 3) {
+		switch r.Int(0, 8) {
+		case 0:
+			a.Kind = oneOf(r, []table.Kind{table.Pile, table.Row, table.Grid, table.Hand, table.Loose})
+		case 1:
+			a.Sight = ptr(oneOf(r, []table.Sight{table.Open, table.OwnerOnly, table.None}))
+		case 2:
+			a.Owner = ptr(anySeat(r))
+		case 3:
+			a.X, a.Y = ptr(r.Float(-50, 1000)), ptr(r.Float(0, 600))
+		case 4:
+			a.Wide, a.Turn = ptr(r.Float(1, 300)), ptr(r.Int(0, 400))
+		case 5:
+			a.Capacity = ptr(r.Int(-1, 8))
+		case 6:
+			a.Arrival = &table.Arrival{Side: oneOf(r, []table.Side{"", table.Front, table.Back}), Bottom: r.Int(0, 1) == 0}
+		case 7:
+			a.Grid = &grid.Grid{Shape: oneOf(r, []grid.Shape{grid.Square, grid.Hex}), Columns: r.Int(0, 5), Rows: 3}
+		default:
+			a.Name, a.Locked = ptr(oneOf(r, []string{"sky", "west bank", ""})), ptr(r.Int(0, 3) == 0)
+		}
+	}
+	if a.Owner == nil && (a.Sight != nil && *a.Sight == table.OwnerOnly || a.Kind == table.Hand) {
+		a.Owner = ptr(actor)
+	}
+	return a
+}
+
+// layPiece changes any piece but a token, or lays a new one: tokens are counted.
+func layPiece(r *Dice, t *table.Table, _ table.Seat) table.Action {
+	var pieces []table.PieceID
+	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
+		if t.Pieces[id].Kind != table.Token {
+			pieces = append(pieces, id)
+		}
+	}
+	a := table.LayPiece{Piece: oneOf(r, append(pieces, "", "", "none"))}
+	if a.Piece == "" {
+		a.Kind = oneOf(r, []table.PieceKind{table.Counter, table.Die, table.Spinner, table.Timer, table.Note, table.Mat, table.Cue, "kite"})
+		if len(pieces) > 0 && r.Int(0, 1) == 0 {
+			a.Kind, a.Like = "", oneOf(r, pieces)
+		}
+	}
+	switch r.Int(0, 4) {
+	case 0:
+		a.X, a.Y = ptr(r.Float(-50, 1000)), ptr(r.Float(0, 600))
+	case 1:
+		a.Value, a.Bounds = ptr(r.Int(0, 5)), &table.Bounds{Most: ptr(4)}
+	case 2:
+		a.Sectors = &[]table.Sector{{Name: "north"}, {Name: oneOf(r, []string{"south", ""})}}
+	case 3:
+		a.Text, a.Seconds = ptr("shuffle sky"), ptr(r.Int(0, 5))
+	default:
+		a.Name, a.Locked = ptr(oneOf(r, []string{"kite", "gull"})), ptr(r.Int(0, 3) == 0)
+	}
+	return a
+}
+
+// takeOff takes off a zone that is for no seat from the beginning, or a piece.
+func takeOff(r *Dice, t *table.Table, _ table.Seat) table.Action {
+	if r.Int(0, 2) == 0 {
+		return table.TakeOff{Piece: oneOf(r, []table.PieceID{"chart", "rules", "piece1", "piece2"})}
+	}
+	return table.TakeOff{Zone: oneOf(r, []table.PlaceID{"zone1", "zone2", "zone1", "vault", "sky", "letters", "marsh"}), Cards: oneOf(r, []string{"", "felt"})}
 }
 
 func anySeat(r *Dice) table.Seat { return table.Seat(r.Int(0, 4)) }

@@ -1,0 +1,203 @@
+package table
+
+import (
+	"slices"
+	"strings"
+)
+
+// LayTable changes what belongs to the table as a whole. It is for who may
+// arrange it; only the host says who may.
+type LayTable struct {
+	Name    *string  `json:"name,omitempty" maxLength:"80"`
+	Wide    *float64 `json:"wide,omitempty" doc:"Millimetres; what would lie outside moves to the edge."`
+	High    *float64 `json:"high,omitempty"`
+	Turn    *int     `json:"turn,omitempty" doc:"By how many degrees one turn of a card turns it, 1 to 180."`
+	Mat     *Picture `json:"mat,omitempty" doc:"The picture under everything; with empty addresses none."`
+	Setup   *string  `json:"setup,omitempty" maxLength:"4000" doc:"The Steps that set the game up."`
+	Arrange *string  `json:"arrange,omitempty" enum:"host,everyone" doc:"Who may arrange the table."`
+}
+
+func (a LayTable) plan(d *draft) *Refusal {
+	if refusal := d.mayArrange(); refusal != nil {
+		return refusal
+	}
+	before := d.table.Settings
+	after := before
+	set(&after.Name, a.Name)
+	set(&after.Wide, a.Wide)
+	set(&after.High, a.High)
+	set(&after.Turn, a.Turn)
+	set(&after.Mat, a.Mat)
+	set(&after.Setup, a.Setup)
+	set(&after.Arrange, a.Arrange)
+	after.Name = strings.Join(strings.Fields(after.Name), " ")
+	switch {
+	case after.Arrange != before.Arrange && d.actor != 0 && d.actor != before.Host:
+		return refuse(NotYours, "Only the host says who may arrange the table.").with("seat", int(before.Host))
+	case !slices.Contains([]string{"", "host", "everyone"}, after.Arrange):
+		return refuse(NotUnderstood, "The host or everyone may arrange the table, not %q.", after.Arrange)
+	case after.Name == "" || len(after.Name) > 80:
+		return refuse(OutOfBounds, "A table has a name of 1 to 80 letters.").with("most", 80)
+	case a.Wide != nil && !(after.Wide >= 50 && after.Wide <= maxSide), a.High != nil && !(after.High >= 50 && after.High <= maxSide):
+		return refuse(OutOfBounds, "A table is 50 to %g millimetres wide and high.", maxSide)
+	case a.Turn != nil && (after.Turn < 1 || after.Turn > 180):
+		return refuse(OutOfBounds, "One turn is 1 to 180 degrees, not %d.", after.Turn).with("most", 180)
+	case after.Mat != (Picture{}) && a.Mat != nil && (!isAddress(after.Mat.Small) || !isAddress(after.Mat.Full)):
+		return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
+	case len(after.Setup) > maxNote:
+		return refuse(OutOfBounds, "The setup has %d bytes at most, not %d.", maxNote, len(after.Setup)).with("most", maxNote).with("asked", len(after.Setup))
+	}
+	d.do(PutSettings{Before: before, After: after})
+	d.pullIn()
+	d.tell(Deed{Do: "lay-table"})
+	return nil
+}
+
+// pullIn moves what lies outside the table to its edge.
+func (d *draft) pullIn() {
+	for _, id := range d.table.PlaceIDs() {
+		p := d.table.Places[id]
+		if x, y := d.onTable(p.X, p.Y); (x != p.X || y != p.Y) && p.Kind != Cell {
+			before, after := *p, *p
+			before.Cards, after.Cards = nil, nil
+			after.X, after.Y = x, y
+			d.do(PutPlace{Before: &before, After: &after})
+			d.recell(&after)
+		}
+	}
+	for _, id := range d.pieceIDs() {
+		p := d.table.Pieces[id]
+		if x, y := d.onTable(p.X, p.Y); x != p.X || y != p.Y {
+			after := *p
+			after.X, after.Y = x, y
+			d.do(PutPiece{Before: p, After: &after})
+		}
+	}
+}
+
+// Door says who may come in: it is for the host.
+type Door struct {
+	Locked     *bool `json:"locked,omitempty" doc:"Nobody new comes in, to sit or to watch."`
+	Spectators *bool `json:"spectators,omitempty" doc:"Whether people may watch."`
+}
+
+func (a Door) plan(d *draft) *Refusal {
+	if refusal := d.onlyHost(); refusal != nil {
+		return refusal
+	}
+	before := d.table.Settings
+	after := before
+	set(&after.Locked, a.Locked)
+	var said []string
+	if a.Locked != nil {
+		said = append(said, map[bool]string{true: "locks the room", false: "unlocks the room"}[*a.Locked])
+	}
+	if a.Spectators != nil {
+		after.Spectators = map[bool]string{true: "yes", false: "no"}[*a.Spectators]
+		said = append(said, map[bool]string{true: "lets people watch", false: "lets nobody watch"}[*a.Spectators])
+	}
+	if len(said) == 0 {
+		return refuse(NotUnderstood, "Say whether the room is locked, or whether people may watch.")
+	}
+	d.do(PutSettings{Before: before, After: after})
+	d.tell(Deed{Do: "door", Text: strings.Join(said, ", ")})
+	return nil
+}
+
+// Keys gives the room's keys to another seat, which is then the host.
+type Keys struct {
+	Seat Seat `json:"seat"`
+}
+
+func (a Keys) plan(d *draft) *Refusal {
+	if refusal := d.onlyHost(); refusal != nil {
+		return refusal
+	}
+	chair, refusal := d.chair(a.Seat)
+	if refusal != nil {
+		return refusal
+	}
+	if chair.Name == "" {
+		return refuse(NobodySits, "Nobody sits at seat %d.", a.Seat).with("seat", int(a.Seat))
+	}
+	d.host(a.Seat)
+	d.tell(Deed{Do: "keys", To: &Spot{Owner: a.Seat, Whose: chair.Name}})
+	return nil
+}
+
+// End ends the game: nothing is done at the table any more, and the seed of its
+// chance is disclosed. It is for the host, and is not undone.
+type End struct{}
+
+func (a End) plan(d *draft) *Refusal {
+	if refusal := d.onlyHost(); refusal != nil {
+		return refusal
+	}
+	after := d.table.Settings
+	after.Ended = true
+	d.do(PutSettings{Before: d.table.Settings, After: after})
+	d.tell(Deed{Do: "end"})
+	return nil
+}
+
+func (d *draft) onlyHost() *Refusal {
+	host := d.table.Settings.Host
+	if d.actor == 0 || d.actor == host {
+		return nil
+	}
+	return refuse(NotYours, "Only the host does this; %s is the host.", d.table.seatName(host)).with("seat", int(host))
+}
+
+// ChangeSeat moves the actor to a free seat. What belongs to the seats stays with
+// them.
+type ChangeSeat struct {
+	To Seat `json:"to"`
+}
+
+func (a ChangeSeat) plan(d *draft) *Refusal {
+	from, refusal := d.chair(d.actor)
+	if refusal != nil {
+		return refusal
+	}
+	to, refusal := d.chair(a.To)
+	if refusal != nil {
+		return refusal
+	}
+	if to.Name != "" {
+		return refuse(SeatTaken, "Seat %d is %s's; choose a free one.", a.To, to.Name).with("seat", int(a.To))
+	}
+	d.lapse(d.actor)
+	left, taken := *from, *to
+	left.Name, left.Salt = "", ""
+	taken.Name, taken.Salt = from.Name, from.Salt
+	beforeLeft, beforeTaken := *from, *to
+	d.do(PutChair{Before: &beforeLeft, After: &left})
+	d.do(PutChair{Before: &beforeTaken, After: &taken})
+	if d.table.Settings.Host == d.actor {
+		d.host(a.To)
+	}
+	d.deeds = append(d.deeds, Deed{Actor: a.To, Who: taken.Name, Do: "change-seat", Count: int(a.To)})
+	return nil
+}
+
+// Run says that the steps after it are those of a cue, or of the setup. What reads
+// Steps puts it before them; alone it does nothing.
+type Run struct {
+	Cue PieceID `json:"cue,omitempty" doc:"The cue; the table's setup if left out."`
+}
+
+func (a Run) plan(d *draft) *Refusal {
+	if a.Cue == "" {
+		if strings.TrimSpace(d.table.Settings.Setup) == "" {
+			return refuse(NotUnderstood, "This table has no setup.")
+		}
+		d.tell(Deed{Do: "run"})
+		return nil
+	}
+	p, refusal := d.piece(a.Cue, Cue)
+	if refusal != nil {
+		return refusal
+	}
+	d.tell(Deed{Do: "run", Piece: p.Name})
+	return nil
+}

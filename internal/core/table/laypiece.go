@@ -1,0 +1,237 @@
+package table
+
+import (
+	"maps"
+	"slices"
+	"strings"
+)
+
+// LayPiece lays a new piece, or changes one: what is left out stays as it is, or
+// as a new piece of its kind has it. It is for who may arrange the table.
+type LayPiece struct {
+	Piece PieceID   `json:"piece,omitempty" doc:"The piece to change; a new one is laid if left out."`
+	Like  PieceID   `json:"like,omitempty" doc:"Of a new piece: the piece that it is a copy of."`
+	Kind  PieceKind `json:"kind,omitempty" enum:"counter,die,spinner,token,marker,timer,note,mat,cue" doc:"Of a new piece."`
+
+	Name    *string    `json:"name,omitempty" maxLength:"40"`
+	Locked  *bool      `json:"locked,omitempty" doc:"Not moved or removed until it is unlocked."`
+	X       *float64   `json:"x,omitempty" doc:"Centre, millimetres from the table's left edge."`
+	Y       *float64   `json:"y,omitempty"`
+	Wide    *float64   `json:"wide,omitempty" doc:"Of a mat, a token or a note, in millimetres."`
+	High    *float64   `json:"high,omitempty" doc:"Of a mat, in millimetres."`
+	Turn    *int       `json:"turn,omitempty" doc:"Degrees clockwise."`
+	Value   *int       `json:"value,omitempty" doc:"Of a counter."`
+	Step    *int       `json:"step,omitempty" doc:"Of a counter."`
+	Bounds  *Bounds    `json:"bounds,omitempty" doc:"Of a counter."`
+	Sectors *[]Sector  `json:"sectors,omitempty" doc:"The faces of a die or the sectors of a spinner."`
+	Faces   *[]Picture `json:"faces,omitempty" doc:"The one or two sides of a token, or the picture of a mat."`
+	Count   *int       `json:"count,omitempty" doc:"Of a stack of tokens."`
+	Seconds *int       `json:"seconds,omitempty" doc:"Of a timer."`
+	Text    *string    `json:"text,omitempty" maxLength:"4000" doc:"Of a note, in Markdown; of a cue, its Steps."`
+}
+
+// Bounds of a counter; nil: none.
+type Bounds struct {
+	Least *int `json:"least,omitempty"`
+	Most  *int `json:"most,omitempty"`
+}
+
+const (
+	maxSectors = 100
+	maxSeconds = 86_400
+)
+
+func (a LayPiece) plan(d *draft) *Refusal {
+	if refusal := d.mayArrange(); refusal != nil {
+		return refusal
+	}
+	before, after, refusal := d.begun(a)
+	if refusal != nil {
+		return refusal
+	}
+	a.change(after)
+	if before != nil && a.changes() == "" {
+		return refuse(NotUnderstood, "Say what to change of %s.", before.Name)
+	}
+	if refusal := d.fitsPiece(after); refusal != nil {
+		return refusal
+	}
+	if before == nil || before.Name != after.Name {
+		if refusal := d.calledOnce(after); refusal != nil {
+			return refusal
+		}
+	}
+	d.do(PutPiece{Before: before, After: after})
+	what := "new"
+	if before != nil {
+		what = a.changes()
+	}
+	d.tell(Deed{Do: "lay-piece", Piece: after.Name, Text: what})
+	return nil
+}
+
+// begun is the piece to change and its copy to change, or a new one to begin with.
+func (d *draft) begun(a LayPiece) (before, after *Piece, refusal *Refusal) {
+	if a.Piece != "" {
+		before, refusal = d.piece(a.Piece, pieceKinds...)
+		if refusal != nil {
+			return nil, nil, refusal
+		}
+		moves := a.X != nil || a.Y != nil || a.Turn != nil || a.Wide != nil || a.High != nil
+		if before.Locked && moves && (a.Locked == nil || *a.Locked) {
+			return nil, nil, refuse(IsLocked, "%s is locked; unlock it first.", before.Name)
+		}
+		changed := *before
+		return before, &changed, nil
+	}
+	if len(d.table.Pieces) >= maxPieces {
+		return nil, nil, refuse(TooMany, "A table holds %d pieces at most; remove one first.", maxPieces).with("holds", maxPieces)
+	}
+	if a.Like != "" {
+		like, refusal := d.piece(a.Like, pieceKinds...)
+		if refusal != nil {
+			return nil, nil, refusal
+		}
+		copied := *like
+		copied.ID, copied.Name, copied.Locked = PieceID(d.freeID("piece")), d.freeName(like.Name), false
+		copied.X, copied.Y = like.X+15, like.Y+15
+		return nil, &copied, nil
+	}
+	if !slices.Contains(pieceKinds, a.Kind) {
+		return nil, nil, refuse(NotUnderstood, "There is no kind of piece called %q.", a.Kind)
+	}
+	fresh := Piece{ID: PieceID(d.freeID("piece")), Name: d.freeName(string(a.Kind)), Kind: a.Kind, X: d.table.Settings.Wide / 2, Y: d.table.Settings.High / 2}
+	switch a.Kind {
+	case Die:
+		for n := 1; n <= 6; n++ {
+			fresh.Sectors = append(fresh.Sectors, Sector{Name: itoa(n)})
+		}
+	case Spinner:
+		fresh.Sectors = []Sector{{Name: "one"}, {Name: "two"}, {Name: "three"}}
+	case Token:
+		fresh.Side = Front
+	case Timer:
+		fresh.Length, fresh.Left = 60_000, 60_000
+	case Mat:
+		fresh.Wide, fresh.High = 200, 150
+	case Note:
+		fresh.Text = "A new note."
+	}
+	return nil, &fresh, nil
+}
+
+// change sets what is given.
+func (a LayPiece) change(p *Piece) {
+	set(&p.Name, a.Name)
+	set(&p.Locked, a.Locked)
+	set(&p.X, a.X)
+	set(&p.Y, a.Y)
+	set(&p.Wide, a.Wide)
+	set(&p.High, a.High)
+	set(&p.Turn, a.Turn)
+	set(&p.Value, a.Value)
+	set(&p.Step, a.Step)
+	set(&p.Count, a.Count)
+	set(&p.Text, a.Text)
+	if a.Bounds != nil {
+		p.Least, p.Most = a.Bounds.Least, a.Bounds.Most
+	}
+	if a.Sectors != nil {
+		p.Sectors, p.Up = *a.Sectors, 0
+	}
+	if a.Faces != nil {
+		if p.Faces = *a.Faces; len(p.Faces) < 2 && p.Kind == Token {
+			p.Side = Front
+		}
+	}
+	if a.Seconds != nil {
+		p.Length, p.Left, p.Ends = int64(*a.Seconds)*1000, int64(*a.Seconds)*1000, 0
+	}
+	p.Name = strings.Join(strings.Fields(p.Name), " ")
+}
+
+// changes names what is changed, for the log.
+func (a LayPiece) changes() string {
+	var all []string
+	for _, c := range []struct {
+		is   bool
+		name string
+	}{
+		{a.Name != nil, "name"}, {a.X != nil || a.Y != nil, "place"}, {a.Wide != nil || a.High != nil, "size"}, {a.Turn != nil, "turn"},
+		{a.Value != nil, "value"}, {a.Step != nil, "step"}, {a.Bounds != nil, "bounds"}, {a.Sectors != nil, "faces"}, {a.Faces != nil, "picture"},
+		{a.Count != nil, "count"}, {a.Seconds != nil, "time"}, {a.Text != nil, "text"}, {a.Locked != nil, "lock"},
+	} {
+		if c.is {
+			all = append(all, c.name)
+		}
+	}
+	return strings.Join(all, ", ")
+}
+
+// fitsPiece refuses a piece that no table can have.
+func (d *draft) fitsPiece(p *Piece) *Refusal {
+	if !goodLabel(p.Name) {
+		return badLabel()
+	}
+	if p.Turn < 0 || p.Turn > 359 {
+		return refuse(OutOfBounds, "A turn is 0 to 359 degrees, not %d.", p.Turn).with("most", 359)
+	}
+	p.X, p.Y = d.onTable(p.X, p.Y)
+	if p.Kind == Mat || p.Wide != 0 {
+		if refusal := inBounds(p.Name, p.Wide); refusal != nil {
+			return refusal
+		}
+	}
+	if p.Kind == Mat {
+		if refusal := inBounds(p.Name, p.High); refusal != nil {
+			return refusal
+		}
+	}
+	if p.Least != nil && p.Most != nil && *p.Least > *p.Most || p.Least != nil && p.Value < *p.Least || p.Most != nil && p.Value > *p.Most {
+		return refuse(OutOfBounds, "The value of %s, %d, must lie between its bounds.", p.Name, p.Value).with("value", p.Value)
+	}
+	if (p.Kind == Die || p.Kind == Spinner) && (len(p.Sectors) < 2 || len(p.Sectors) > maxSectors) {
+		return refuse(OutOfBounds, "%s needs 2 to %d faces, not %d.", p.Name, maxSectors, len(p.Sectors)).with("most", maxSectors)
+	}
+	for _, s := range p.Sectors {
+		if !goodLabel(s.Name) || s.Weight < 0 || s.Weight > 1000 {
+			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to 1000.", maxLabel).with("most", 1000)
+		}
+	}
+	if len(p.Faces) > 2 || p.Kind == Mat && len(p.Faces) > 1 {
+		return refuse(OutOfBounds, "A token has one or two pictures, and a mat one.").with("most", 2)
+	}
+	for _, face := range p.Faces {
+		if face != (Picture{}) && (!isAddress(face.Small) || !isAddress(face.Full)) {
+			return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
+		}
+	}
+	if p.Count < 0 || p.Count > MaxStack {
+		return refuse(OutOfBounds, "A stack holds 1 to %d tokens, not %d.", MaxStack, p.Count).with("holds", MaxStack)
+	}
+	if p.Kind == Timer && (p.Length < 1000 || p.Length > maxSeconds*1000) {
+		return refuse(OutOfBounds, "A timer runs 1 to %d seconds.", maxSeconds).with("most", maxSeconds)
+	}
+	if len(p.Text) > maxNote {
+		return refuse(OutOfBounds, "A text has %d bytes at most, not %d.", maxNote, len(p.Text)).with("most", maxNote).with("asked", len(p.Text))
+	}
+	return nil
+}
+
+// calledOnce refuses a name that another piece has.
+func (d *draft) calledOnce(p *Piece) *Refusal {
+	for _, other := range d.table.Pieces {
+		if other.ID != p.ID && strings.EqualFold(other.Name, p.Name) {
+			return refuse(OutOfBounds, "There is a %s called %s already; choose another name.", other.Kind, other.Name)
+		}
+	}
+	return nil
+}
+
+// pieceIDs lists all pieces in a stable order.
+func (d *draft) pieceIDs() []PieceID { return slices.Sorted(maps.Keys(d.table.Pieces)) }
+
+// isAddress reports whether a text is a SHA-256 in hexadecimal.
+func isAddress(text string) bool {
+	return len(text) == 64 && strings.Trim(text, "0123456789abcdef") == ""
+}

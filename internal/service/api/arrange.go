@@ -1,0 +1,152 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"damselfly/internal/core/deck"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/sheet"
+	"damselfly/internal/service/store"
+	"damselfly/internal/wire"
+)
+
+// maxPicture bounds a picture laid on a table, in bytes.
+const maxPicture = 8 << 20
+
+type putPicture struct {
+	InRoom
+	RawBody []byte `contentType:"application/octet-stream" doc:"PNG, JPEG, WebP or GIF."`
+}
+
+type picturePut struct {
+	Body wire.PicturePut
+}
+
+type checkSteps struct {
+	InRoom
+	Body struct {
+		Steps string `json:"steps" maxLength:"65536"`
+	}
+}
+
+type stepsChecked struct {
+	Body wire.StepsChecked
+}
+
+func (a *API) arrangeRoutes(h huma.API) {
+	tags := []string{"arranging"}
+	uploads := &paces{each: 1, atOnce: 10}
+	route(a, h, seat, huma.Operation{
+		OperationID: "put-picture", Method: http.MethodPost, Path: "/api/rooms/{room}/pictures", Summary: "Bring a picture for a token or a mat", Tags: tags,
+		Description:  "For who may arrange the table. The answer names the picture for lay-piece and lay-table.",
+		MaxBodyBytes: maxPicture, BodyReadTimeout: uploadTime, DefaultStatus: http.StatusCreated, Errors: []int{403, 413, 422, 429},
+	}, func(ctx context.Context, in *putPicture) (*picturePut, error) {
+		who := callerOf(ctx).seat
+		if !uploads.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
+			return nil, tooFast()
+		}
+		return a.putPicture(ctx, who, in.RawBody)
+	})
+	route(a, h, seat, huma.Operation{
+		OperationID: "check-steps", Method: http.MethodPost, Path: "/api/rooms/{room}/check-steps", Summary: "Read Steps, and do nothing", Tags: tags,
+		Description: "They are read as your seat would do them at the table as it is.",
+	}, func(ctx context.Context, in *checkSteps) (*stepsChecked, error) {
+		err := a.Rooms.CheckSteps(ctx, in.Room, callerOf(ctx).seat.Seat, in.Body.Steps)
+		var p *wire.Problem
+		if errors.As(err, &p) && p.Line > 0 || p != nil && p.Status == 400 {
+			return &stepsChecked{wire.StepsChecked{Mistake: p.Detail, Line: p.Line, Column: p.Column}}, nil
+		}
+		return &stepsChecked{}, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "keep-table", Method: http.MethodPost, Path: "/api/rooms/{room}/keep-table", Summary: "Keep the table as it is laid in its kit", Tags: tags,
+		Description: "Makes a new edition of the kit with the room's zones, pieces, mat, setup and cues. Cards are no part of it.",
+		Errors:      []int{404, 422},
+	}, a.keepTable)
+}
+
+func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*picturePut, error) {
+	may, err := a.Rooms.MayArrange(ctx, who.Room, who.Seat)
+	if err != nil {
+		return nil, err
+	}
+	if !may {
+		return nil, &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
+	}
+	picture, err := sheet.Read(text)
+	if err != nil {
+		return nil, &wire.Problem{Status: 422, Code: "picture-not-taken", Title: "The picture cannot be taken", Detail: err.Error()}
+	}
+	pictures := deck.Pictures{}
+	named := pictures.Add(sheet.NRGBA(picture))
+	if err := a.Store.AddPictures(ctx, pictures); err != nil {
+		return nil, err
+	}
+	size := picture.Bounds().Size()
+	return &picturePut{wire.PicturePut{Picture: named, Wide: size.X, High: size.Y}}, nil
+}
+
+// keepTable puts a new edition of a room's kit with the table as it is laid there.
+func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
+	key := callerOf(ctx).makerKey
+	r, err := a.Store.Room(ctx, in.Room)
+	if err == nil && !bytes.Equal(r.Maker, store.Hash(key)) {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return nil, noSuchRoom(in.Room, err)
+	}
+	laid, err := a.Rooms.Laid(ctx, in.Room)
+	if err != nil {
+		return nil, err
+	}
+	zip, err := a.zipWithTable(ctx, r.Kit, func(k *kit.Kit, made kit.Made) (kit.Files, error) {
+		return k.WithTable(laid, made, func(address string) ([]byte, error) { return a.Store.Picture(ctx, address) })
+	})
+	if err != nil {
+		return nil, err
+	}
+	result, err := a.makeKit(ctx, zip)
+	if err != nil {
+		return nil, err
+	}
+	put, fresh, err := a.Store.PutKit(ctx, key, result, zip, time.Now().UnixMilli())
+	if err != nil {
+		return nil, err
+	}
+	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
+}
+
+// zipWithTable is the newest zip of a kit with some files changed.
+func (a *API) zipWithTable(ctx context.Context, kitID string, change func(*kit.Kit, kit.Made) (kit.Files, error)) ([]byte, error) {
+	text, err := a.Store.Zip(ctx, kitID)
+	if err != nil {
+		return nil, err
+	}
+	folder, err := kit.OpenZip(text)
+	if err != nil {
+		return nil, err
+	}
+	k, err := kit.Read(folder)
+	if err != nil {
+		return nil, err
+	}
+	made, err := a.Store.NewestEdition(ctx, kitID)
+	if err != nil {
+		return nil, err
+	}
+	files, err := change(k, made)
+	if err != nil {
+		return nil, kitProblem("table-not-kept", "The table cannot be kept in the kit", []string{err.Error()})
+	}
+	var out bytes.Buffer
+	err = kit.ZipWith(folder, files, &out)
+	return out.Bytes(), err
+}
