@@ -209,6 +209,11 @@ func (s *Seat) Free(ctx context.Context, seat int) (Answer, error) {
 // Undo takes the seat's last action back.
 func (s *Seat) Undo(ctx context.Context) (Answer, error) { return s.Act(ctx, table.Undo{}) }
 
+// Swap has two cards change places.
+func (s *Seat) Swap(ctx context.Context, one, other CardID) (Answer, error) {
+	return s.Act(ctx, table.Swap{Cards: []CardID{one, other}})
+}
+
 // RunCue does the steps of a cue.
 func (s *Seat) RunCue(ctx context.Context, cue PieceID) (Answer, error) {
 	return s.Act(ctx, table.Run{Cue: cue})

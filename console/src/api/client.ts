@@ -9,6 +9,7 @@ export type Card = Schemas["Card"];
 export type Deck = Schemas["Deck"];
 export type Seat = Schemas["Seat"];
 export type Piece = Schemas["Piece"];
+export type Picture = Schemas["Picture"];
 export type Ask = Schemas["Ask"];
 export type LogLine = Schemas["LogLine"];
 export type Room = Schemas["Room"];

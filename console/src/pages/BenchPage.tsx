@@ -12,7 +12,7 @@ import { LayoutEditor } from "../bench/LayoutEditor";
 import { PackPanel } from "../bench/PackPanel";
 import { Problems, problemsOf } from "../bench/Problems";
 import { SheetEditor } from "../bench/SheetEditor";
-import { useMakerKey } from "../bench/makerKey";
+import { useMakerKey } from "../api/makerKey";
 
 type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: string } | { what: "pack"; files: string[] };
 

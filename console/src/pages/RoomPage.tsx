@@ -3,13 +3,13 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import type { Joined } from "../api/client";
 import { RoomConnection } from "../room/live";
-import { forgetSeat, keepSeat, keptSeat } from "../room/seatKey";
+import { broughtSeat, forgetSeat, keepSeat, keptSeat } from "../room/seatKey";
 import { TablePage } from "./TablePage";
 import { EntrancePage } from "./EntrancePage";
 
 export function RoomPage() {
   const room = useParams().room ?? "";
-  const [joined, setJoined] = useState<Joined | null>(() => keptSeat(room));
+  const [joined, setJoined] = useState<Joined | null>(() => broughtSeat(room) ?? keptSeat(room));
   if (!joined) {
     const enter = (fresh: Joined) => {
       keepSeat(fresh);

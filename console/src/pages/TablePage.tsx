@@ -1,9 +1,11 @@
 // The table in play.
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
 import type { Action, LogLine, View } from "../api/client";
-import { isProblem, type Live, type RoomConnection } from "../room/live";
+import { startArranging, stopArranging, mayArrange, useArranging } from "../arrange/arranging";
+import { isProblem, shown, type Live, type RoomConnection } from "../room/live";
+import { Asking } from "../table/Asking";
 import { Asks } from "../table/Asks";
 import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
@@ -20,7 +22,13 @@ import { Keys } from "../table/Keys";
 import { LogPanel } from "../table/LogPanel";
 import { Mat } from "../table/Mat";
 import { Seats } from "../table/Seats";
-import { TableContext, type TableParts } from "../table/TableContext";
+import { lastPlayed } from "../table/lastPlayed";
+import { stopMeasuring, toggleMeasuring } from "../table/measuring";
+import { TableProvider, type TableParts } from "../table/TableContext";
+import { TableMenu } from "../table/TableMenu";
+
+const Inspector = lazy(() => import("../arrange/Inspector").then((m) => ({ default: m.Inspector })));
+const Palette = lazy(() => import("../arrange/Palette").then((m) => ({ default: m.Palette })));
 
 export function TablePage({ connection, onGone }: { connection: RoomConnection; onGone: () => void }) {
   const live = connection.store();
@@ -47,71 +55,97 @@ export function TablePage({ connection, onGone }: { connection: RoomConnection; 
   return <LaidTable connection={connection} live={live} view={live.view} />;
 }
 
-function LaidTable({ connection, live, view }: { connection: RoomConnection; live: Live; view: View }) {
+function LaidTable({ connection, live, view: settled }: { connection: RoomConnection; live: Live; view: View }) {
+  const { guesses } = live;
+  const view = useMemo(() => shown({ view: settled, guesses }) ?? settled, [settled, guesses]);
   const [choice, choose] = useState(nothing);
   const [millimetre, setMillimetre] = useState(1);
   const [showKeys, setShowKeys] = useState(false);
   const [count, setCount] = useState(1);
   const [menuAt, setMenuAt] = useState<MenuAt | null>(null);
   const closeMenu = useCallback(() => setMenuAt(null), []);
+  const frame = useRef<HTMLDivElement>(null);
+  const arranging = useArranging((s) => s.on);
+  const as = useArranging((s) => s.as);
   useMoves(view, millimetre);
   const chosen = useMemo(() => stillThere(choice, view), [choice, view]);
-  const canAct = live.connection === "live" && live.saving && view.you > 0;
+  const canAct = live.connection === "live" && live.saving && view.you > 0 && !view.settings.ended;
   const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);
   const steps = useCallback(async (text: string) => !isProblem(await connection.act({ steps: text })), [connection]);
   const hand = myHand(view);
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
-      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "Escape") { choose(nothing); setMenuAt(null); }
-      if (/^[1-9]$/.test(event.key)) setCount(Number(event.key));
-      if (event.key === "m") setMenuAt(besideFocus());
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
+      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector(".modal.show")) return;
+      if (event.key === "Escape") { choose(nothing); setMenuAt(null); stopMeasuring(); }
       if (event.key === "+" || event.key === "-") useViewport.setState((v) => ({ ...v, zoom: Math.min(most, Math.max(1, v.zoom * (event.key === "+" ? 1.4 : 1 / 1.4))) }));
       if (event.key === "0") useViewport.setState(whole);
       if (event.key === "?") setShowKeys(true);
+      if (event.key === "q") toggleMeasuring();
       if (event.key === "u" && canAct) void act({ do: "undo" });
+      if (event.key === "a" && canAct && mayArrange(view)) (arranging ? stopArranging : startArranging)();
+      if (arranging) return;
+      if (/^[1-9]$/.test(event.key)) setCount(Number(event.key));
+      if (event.key === "m") setMenuAt(besideFocus());
       const wanted = canAct && actsFor(view, chosen, count).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
       if (!wanted) return;
+      event.preventDefault();
       void act(wanted.action);
       setCount(1); // a number typed is for one act
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [view, chosen, act, canAct, count]);
+  }, [view, chosen, act, canAct, count, arranging]);
 
   const parts = useMemo<TableParts>(
-    () => ({ view, chosen, choose, act, canAct, millimetre, grip: (cards) => connection.grip(cards), grips: live.grips, point: (at) => connection.point(at), points: live.points, menu: setMenuAt }),
-    [view, chosen, act, canAct, millimetre, connection, live.grips, live.points],
+    () => ({
+      view, chosen, choose, act, canAct, millimetre, grips: live.grips, points: live.points, menu: setMenuAt, seat: connection.joined,
+      now: () => shown(connection.store.getState()) ?? view, unsettled: guesses.flatMap((g) => g.guess.cards), last: lastPlayed(live.log),
+      grip: (cards) => connection.grip(cards), point: (at) => connection.point(at), middle: () => middleOf(frame.current, millimetre),
+    }),
+    [view, chosen, act, canAct, millimetre, connection, live.grips, live.points, live.log, guesses],
   );
+  const veiled = arranging && as >= 0 && as !== view.you;
   return (
-    <TableContext value={parts}>
-      <div className="table-page" style={{ "--mm": `${millimetre}px` }}>
+    <TableProvider parts={parts}>
+      <main className={`table-page ${arranging ? "arranging" : ""}`} style={{ "--mm": `${millimetre}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
           <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
           {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
           <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
           <Button size="sm" variant="outline-primary" disabled={!canAct} title={lastOf(live.log, view.you)} onClick={() => void act({ do: "undo" })}>Undo</Button>
+          <TableMenu />
           <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
         </header>
-        <ConnectionState live={live} />
-        <Mat onScale={setMillimetre} />
-        <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />
+        <ConnectionState live={live} ended={!!view.settings.ended} />
+        <Mat onScale={setMillimetre} frame={frame} />
+        {arranging ? <Suspense><Inspector /></Suspense> : <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />}
         <footer className="my-side">
           <div className="over-hand"><Asks /><PeekTray /></div>
-          {hand ? <Hand place={hand} /> : <p className="quiet hand-empty">You are watching. Open the link in another window to take a seat.</p>}
-          <ActBar count={count} onCount={setCount} />
+          {veiled && hand && <p className="quiet hand-empty">{hand.count === 1 ? "1 card lies" : `${hand.count} cards lie`} here: others see how many, and no more.</p>}
+          {!veiled && hand && <Hand place={hand} />}
+          {!hand && <p className="quiet hand-empty">{view.you > 0 ? "Your seat has no hand at this table." : "You are watching. Open the link in another window to take a seat."}</p>}
+          {arranging ? <Suspense><Palette /></Suspense> : <ActBar count={count} onCount={setCount} />}
         </footer>
         <Notices live={live} onDismiss={(id) => connection.dismiss(id)} />
-      </div>
+      </main>
       <CardMenu at={menuAt} count={count} onClose={closeMenu} />
       <Enlarged />
       <DragGhost millimetre={millimetre} />
       <Keys show={showKeys} onHide={() => setShowKeys(false)} />
-    </TableContext>
+      <Asking />
+    </TableProvider>
   );
+}
+
+/** The middle of what is seen of the table, in millimetres of it. */
+function middleOf(frame: HTMLElement | null, millimetre: number): { x: number; y: number } {
+  const mat = frame?.querySelector("[data-mat]")?.getBoundingClientRect();
+  const seen = frame?.getBoundingClientRect();
+  if (!mat || !seen) return { x: 0, y: 0 };
+  return { x: (seen.left + seen.width / 2 - mat.left) / millimetre, y: (seen.top + seen.height / 2 - mat.top) / millimetre };
 }
 
 /** What undo would take back, as far as the log tells. */
@@ -126,8 +160,8 @@ function besideFocus(): MenuAt {
   return box && box.width > 0 && box.width < innerWidth / 2 ? { x: box.right, y: box.top } : { x: innerWidth / 2, y: innerHeight / 2 };
 }
 
-function ConnectionState({ live }: { live: Live }) {
-  let text = "";
+function ConnectionState({ live, ended }: { live: Live; ended: boolean }) {
+  let text = ended ? "The game has ended. The table stays to be looked at." : "";
   if (live.connection === "lost") text = "The connection is lost. Trying again; the table shows what was last known.";
   else if (live.connection === "connecting") text = "Coming to the table …";
   else if (!live.saving) text = "The service cannot save right now and keeps trying. Wait a moment.";

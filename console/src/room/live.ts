@@ -3,6 +3,7 @@
 // are sent.
 import type { Action, Answer, Joined, Message, Problem } from "../api/client";
 import { bare, fold, type TableState } from "./fold";
+import { guess, withGuess, type Guess } from "./guess";
 import { create, type StoreApi, type UseBoundStore } from "zustand";
 
 export type Connection = "connecting" | "live" | "lost" | "ended";
@@ -19,6 +20,13 @@ export interface Live extends TableState {
   notices: Notice[];
   /** Why the room let this seat go, once it has. */
   ended: string;
+  /** What one's own acts that are not settled yet will most likely do, in their order. */
+  guesses: { id: string; guess: Guess }[];
+}
+
+/** The view with one's own unsettled acts in it: what is drawn. */
+export function shown({ view, guesses }: Pick<Live, "view" | "guesses">): TableState["view"] {
+  return view && guesses.reduce((v, g) => withGuess(v, g.guess), view);
 }
 
 /** Nothing heard for this long means the connection is lost; the service sends something every 15 seconds. */
@@ -44,8 +52,8 @@ export class RoomConnection {
   private silence: ReturnType<typeof setTimeout> | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly joined: Joined, private readonly address = socketAddress(joined.room)) {
-    this.store = create<Live>(() => ({ ...bare, connection: "connecting", saving: true, notices: [], ended: "" }));
+  constructor(readonly joined: Joined, private readonly address = socketAddress(joined.room)) {
+    this.store = create<Live>(() => ({ ...bare, connection: "connecting", saving: true, notices: [], ended: "", guesses: [] }));
   }
 
   start(): void {
@@ -70,8 +78,15 @@ export class RoomConnection {
     const text = JSON.stringify({ type: "act", id, ...what });
     return new Promise((settle) => {
       this.waiting.set(id, { text, settle });
+      if ("action" in what) this.guess(id, what.action);
       if (this.socket?.readyState === WebSocket.OPEN && this.store.getState().connection === "live") this.socket.send(text);
     });
+  }
+
+  /** Shows at once what an action will most likely do. */
+  private guess(id: string, action: Action): void {
+    const view = shown(this.store.getState());
+    if (view && this.store.getState().connection === "live") this.store.setState((s) => ({ guesses: [...s.guesses, { id, guess: guess(view, action) }] }));
   }
 
   /** Claims cards while they are dragged; none lets go. */
@@ -131,7 +146,7 @@ export class RoomConnection {
       this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat is not yours any more." }));
       return;
     }
-    this.store.setState({ connection: "lost" });
+    this.store.setState({ connection: "lost", guesses: [] });
     const pause = pauses[Math.min(this.tries++, pauses.length - 1)] ?? 4000;
     this.retry = setTimeout(() => this.connect(), pause);
   }
@@ -175,6 +190,7 @@ export class RoomConnection {
       return;
     }
     this.waiting.delete(message.id ?? "");
+    this.store.setState((s) => ({ guesses: s.guesses.filter((g) => g.id !== message.id) }));
     if (message.problem) {
       this.notify(message.problem.detail, "refused");
       waiting.settle(message.problem);

@@ -20,3 +20,13 @@ export function keepSeat(joined: Joined): void {
 export function forgetSeat(room: string): void {
   localStorage.removeItem(name(room));
 }
+
+/** The seat that a link brings behind its #, when somebody was handed it. */
+export function broughtSeat(room: string): Joined | null {
+  const key = /^#seat=([A-Z0-9]+)$/.exec(location.hash)?.[1];
+  if (!key) return null;
+  history.replaceState(history.state, "", location.pathname);
+  const joined: Joined = { key, room, seat: 0 }; // which seat it opens, the view tells
+  keepSeat(joined);
+  return joined;
+}

@@ -1,31 +1,35 @@
 // A card that can be chosen and dragged.
 import { useDrag } from "@use-gesture/react";
+import { memo } from "react";
 import type { Card, Place } from "../api/client";
 import { CardFace, cardName } from "./CardFace";
 import { chooseCard } from "./chosen";
 import { dropOn } from "./drop";
 import { setDragging, springBack, under, useDragging } from "./dragging";
-import { useTable } from "./TableContext";
+import { useTableNow, useTablePart } from "./TableContext";
 
 interface Props {
   card: Card;
   place: Place;
-  style?: React.CSSProperties;
+  /** Millimetres from the middle of its place, along a row. */
+  along?: number;
   /** What a click chooses instead of the card: of a pile, the pile. */
   onChoose?: () => void;
   label?: string;
 }
 
-export function HeldCard({ card, place, style, onChoose, label }: Props) {
-  const { view, chosen, choose, act, canAct, millimetre, grip, grips, menu } = useTable();
-  const holder = view.seats.find((s) => grips[s.number]?.includes(card.handle));
+export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, label }: Props) {
+  const now = useTableNow();
+  const holder = useTablePart(({ view, grips }) => view.seats.find((s) => grips[s.number]?.includes(card.handle)));
+  const isChosen = useTablePart(({ chosen }) => chosen.handles.includes(card.handle));
+  const deck = useTablePart(({ view }) => view.decks.find((d) => d.key === card.deck));
+  const unsettled = useTablePart((t) => t.unsettled.includes(card.handle));
   const lifted = useDragging(({ dragging }) => dragging?.handles.includes(card.handle) ?? false);
-  const isChosen = chosen.handles.includes(card.handle);
-  const deck = view.decks.find((d) => d.key === card.deck);
 
   const bind = useDrag(
     ({ first, last, tap, canceled, xy: [x, y], initial: [startX, startY], event, cancel }) => {
       if (tap) return;
+      const { view, chosen, act, canAct, millimetre, grip } = now();
       if (first) {
         if (!canAct || useDragging.getState().dragging) {
           cancel();
@@ -38,7 +42,8 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
       const dragging = useDragging.getState().dragging;
       if (dragging?.state !== "moving") return;
       const target = under(x, y, dragging.handles, millimetre);
-      const drop = canceled ? null : dropOn(view, dragging, target);
+      const swap = event instanceof PointerEvent && event.shiftKey;
+      const drop = canceled ? null : dropOn(view, dragging, target, swap);
       setDragging({ x, y, drop, over: drop && target && "place" in target ? target.place : null });
       if (!last) return;
       event.preventDefault();
@@ -57,17 +62,17 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
     { filterTaps: true, pointer: { keys: false } },
   );
 
-  const pick = (more: boolean) => (onChoose ? onChoose() : choose(chooseCard(chosen, card.handle, more)));
+  const pick = (more: boolean) => (onChoose ? onChoose() : now().choose(chooseCard(now().chosen, card.handle, more)));
   return (
     <div
       {...bind()}
-      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""} ${holder ? "gripped" : ""}`}
+      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""} ${holder ? "gripped" : ""} ${unsettled ? "unsettled" : ""}`}
       data-handle={card.handle}
       role="button"
       tabIndex={0}
       aria-pressed={isChosen}
       aria-label={label ?? cardName(card)}
-      style={holder ? { ...style, "--seat": holder.colour } : style}
+      style={{ "--along": along, "--seat": holder?.colour }}
       title={holder ? `${holder.name} is holding this` : undefined}
       onClick={(e) => {
         e.stopPropagation();
@@ -76,8 +81,8 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
       onContextMenu={(e) => {
         e.preventDefault();
         e.stopPropagation();
-        if (onChoose ? chosen.place !== place.id : !isChosen) pick(false);
-        menu({ x: e.clientX, y: e.clientY });
+        if (onChoose ? now().chosen.place !== place.id : !isChosen) pick(false);
+        now().menu({ x: e.clientX, y: e.clientY });
       }}
       onKeyDown={(e) => {
         if (e.key !== "Enter" && e.key !== " ") return;
@@ -87,6 +92,7 @@ export function HeldCard({ card, place, style, onChoose, label }: Props) {
       }}
     >
       <CardFace card={card} deck={deck} />
+      {holder && <span className="grip-name">{holder.name}</span>}
     </div>
   );
-}
+});

@@ -1,20 +1,32 @@
 // The mat with everything that lies on it, scaled to fit, zoomed and moved.
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { Place } from "../api/client";
+import { lazy, Suspense, useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
+import { useArranging } from "../arrange/arranging";
+import type { Place, View } from "../api/client";
 import { BoxChoice } from "./BoxChoice";
 import { nothing } from "./chosen";
-import { useDragging } from "./dragging";
+import { under, useDragging } from "./dragging";
+import { useLooking } from "./looking";
+import { Measure } from "./Measure";
+import { measureFrom, measureTo, toggleMeasuring, useMeasuring } from "./measuring";
 import { PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
 import { useTable } from "./TableContext";
-import { held, useViewport, whole, zoomedAt, type Sizes } from "./viewport";
+import { useViewport, whole, zoomedAt } from "./viewport";
 
-export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
+const Frames = lazy(() => import("../arrange/Frames").then((m) => ({ default: m.Frames })));
+
+interface Props {
+  onScale: (millimetre: number) => void;
+  frame: RefObject<HTMLDivElement | null>;
+}
+
+export function Mat({ onScale, frame }: Props) {
   const { view, choose, millimetre, point } = useTable();
-  const frame = useRef<HTMLDivElement>(null);
   const [fit, setFit] = useState(1);
   const { zoom, x, y } = useViewport();
+  const arranging = useArranging((s) => s.on);
+  const measuring = useMeasuring((s) => s.on);
   const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
   const { wide, high } = view.settings;
   useEffect(() => {
@@ -23,66 +35,85 @@ export function Mat({ onScale }: { onScale: (millimetre: number) => void }) {
     const observer = new ResizeObserver(() => setFit(Math.max(0.12, Math.min(element.clientWidth / wide, element.clientHeight / high))));
     observer.observe(element);
     return () => observer.disconnect();
-  }, [wide, high]);
+  }, [frame, wide, high]);
   useLayoutEffect(() => onScale(fit * zoom), [onScale, fit, zoom]);
-  const sizes = (): Sizes => ({ frame: [frame.current?.clientWidth ?? 1, frame.current?.clientHeight ?? 1], table: [wide * fit, high * fit] });
-  useEffect(() => {
-    const element = frame.current;
-    if (!element) return;
-    const measured = (): Sizes => ({ frame: [element.clientWidth, element.clientHeight], table: [wide * fit, high * fit] });
-    const wheel = (e: WheelEvent) => {
-      e.preventDefault();
-      const box = element.getBoundingClientRect();
-      const at: [number, number] = [e.clientX - box.left - box.width / 2, e.clientY - box.top - box.height / 2];
-      useViewport.setState(zoomedAt(useViewport.getState(), Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0018)), at, measured()));
-    };
-    element.addEventListener("wheel", wheel, { passive: false });
-    return () => element.removeEventListener("wheel", wheel);
-  }, [wide, high, fit]);
-  const pan = useRef<{ x: number; y: number; from: { x: number; y: number } } | null>(null);
-  const zoomBy = (factor: number) => useViewport.setState(zoomedAt(useViewport.getState(), factor, [0, 0], sizes()));
+  useLooking(frame, wide, high, fit);
+  const spot = (e: PointerEvent) => {
+    const mat = frame.current?.querySelector("[data-mat]")?.getBoundingClientRect();
+    return mat ? { x: (e.clientX - mat.left) / millimetre, y: (e.clientY - mat.top) / millimetre } : null;
+  };
+  const mark = (e: PointerEvent) => {
+    const at = spot(e);
+    const target = under(e.clientX, e.clientY, [], millimetre);
+    return at && { ...at, cell: target && "place" in target && target.place.includes("/") ? target.place : null };
+  };
   return (
-    <div className="mat-frame" ref={frame}
-      onPointerDown={(e) => {
-        const felt = e.target instanceof Element && !e.target.closest("[data-handle], button, .piece");
-        if (e.button === 1 || e.button === 2 && felt || e.pointerType === "touch" && felt) {
-          pan.current = { x: e.clientX, y: e.clientY, from: useViewport.getState() };
-          e.currentTarget.setPointerCapture(e.pointerId);
-          if (e.button === 1) e.preventDefault();
-        }
+    <div className={`mat-frame ${measuring ? "measuring" : ""}`} ref={frame}
+      onPointerDownCapture={(e) => {
+        const from = measuring && e.button === 0 && !(e.target instanceof Element && e.target.closest(".zoom")) ? mark(e) : null;
+        if (!from) return;
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        measureFrom(from);
       }}
       onPointerMove={(e) => {
-        const p = pan.current;
-        if (p) useViewport.setState((v) => held({ zoom: v.zoom, x: p.from.x + e.clientX - p.x, y: p.from.y + e.clientY - p.y }, sizes()));
-        const mat = frame.current?.querySelector("[data-mat]")?.getBoundingClientRect();
-        if (mat) point({ x: (e.clientX - mat.left) / millimetre, y: (e.clientY - mat.top) / millimetre });
+        point(spot(e));
+        const to = measuring && e.buttons === 1 ? mark(e) : null;
+        if (to) measureTo(to);
       }}
-      onPointerUp={() => { pan.current = null; }}
-      onPointerCancel={() => { pan.current = null; }}
       onPointerLeave={() => point(null)}
       onContextMenu={(e) => { if (e.target instanceof Element && !e.target.closest("[data-handle], button")) e.preventDefault(); }}>
       <div
-        className={`mat ${onFelt ? "over" : ""} ${view.settings.mat ? "pictured" : ""}`}
+        className={`mat ${onFelt ? "over" : ""} ${view.settings.mat?.full ? "pictured" : ""}`}
         data-mat
         role="region"
         aria-label="Table"
         style={{
           "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high, translate: `${x}px ${y}px`,
-          backgroundImage: view.settings.mat ? `url(/pictures/${view.settings.mat.full})` : undefined,
+          backgroundImage: view.settings.mat?.full ? `url(/pictures/${view.settings.mat.full})` : undefined,
         }}
         onClick={() => choose(nothing)}
       >
-        {view.places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
-        {view.places.filter((p) => p.kind !== "hand" && p.kind !== "grid").sort(byAge).map((place) => <PlaceOnMat key={place.id} place={place} />)}
-        {view.pieces.map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
+        <Lying view={view} />
         <Pointers />
+        <Measure />
+        {arranging && <Suspense><Frames /></Suspense>}
       </div>
-      <BoxChoice frame={frame} />
-      <div className="zoom" role="group" aria-label="Zoom">
-        <button type="button" aria-label="Nearer" onClick={() => zoomBy(1.4)}>+</button>
-        <button type="button" aria-label="Farther" disabled={zoom === 1} onClick={() => zoomBy(1 / 1.4)}>−</button>
-        <button type="button" disabled={zoom === 1 && x === 0 && y === 0} onClick={() => useViewport.setState(whole)}>Show all</button>
-      </div>
+      {!arranging && !measuring && <BoxChoice frame={frame} />}
+      <Looking frame={frame} fit={fit} />
+    </div>
+  );
+}
+
+/** What lies on the mat, the lowest first: mats, grids, zones, loose cards, pieces. */
+function Lying({ view }: { view: View }) {
+  const { places, pieces, you } = view;
+  const lying = useMemo(() => [...places].filter((p) => p.kind !== "grid" && !(p.kind === "hand" && p.owner === you)).sort(byAge), [places, you]);
+  return (
+    <>
+      {pieces.filter((p) => p.kind === "mat").map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
+      {places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
+      {lying.map((place) => <PlaceOnMat key={place.id} place={place} />)}
+      {pieces.filter((p) => p.kind !== "mat").map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
+    </>
+  );
+}
+
+/** The buttons in the corner: nearer, farther, all of it, and measuring. */
+function Looking({ frame, fit }: { frame: RefObject<HTMLDivElement | null>; fit: number }) {
+  const { view } = useTable();
+  const { zoom, x, y } = useViewport();
+  const measuring = useMeasuring((s) => s.on);
+  const zoomBy = (factor: number) => {
+    const { wide, high } = view.settings;
+    useViewport.setState(zoomedAt(useViewport.getState(), factor, [0, 0], { frame: [frame.current?.clientWidth ?? 1, frame.current?.clientHeight ?? 1], table: [wide * fit, high * fit] }));
+  };
+  return (
+    <div className="zoom" role="group" aria-label="Looking at the table">
+      <button type="button" aria-pressed={measuring} aria-keyshortcuts="q" onClick={toggleMeasuring}>Measure</button>
+      <button type="button" aria-label="Nearer" onClick={() => zoomBy(1.4)}>+</button>
+      <button type="button" aria-label="Farther" disabled={zoom === 1} onClick={() => zoomBy(1 / 1.4)}>−</button>
+      <button type="button" disabled={zoom === 1 && x === 0 && y === 0} onClick={() => useViewport.setState(whole)}>Show all</button>
     </div>
   );
 }

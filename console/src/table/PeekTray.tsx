@@ -12,7 +12,9 @@ export function PeekTray() {
     return (
       <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
         <strong>Top of {nameOf(view, place)}</strong>
-        <div className="peek-cards">{cards.map((card) => <HeldCard key={card.handle} card={card} place={place} />)}</div>
+        <div className="peek-cards" data-tray={place.id}>{cards.map((card) => <HeldCard key={card.handle} card={card} place={place} />)}</div>
+        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length !== 1 || picked[0] === cards[0]?.handle} aria-label="Chosen one up"
+          onClick={() => void act({ do: "arrange", place: place.id, top: oneUp(cards.map((c) => c.handle), picked[0] ?? "").reverse() })}>Up</Button>
         <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
           onClick={() => void act({ do: "arrange", place: place.id, top: [...picked].reverse() })}>Chosen on top</Button>
         <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
@@ -21,4 +23,11 @@ export function PeekTray() {
       </section>
     );
   });
+}
+
+/** The order in which a card has changed places with the one before it. */
+function oneUp(order: string[], handle: string): string[] {
+  const at = order.indexOf(handle);
+  const before = order[at - 1];
+  return before === undefined ? order : order.map((h, i) => (i === at ? before : i === at - 1 ? handle : h));
 }

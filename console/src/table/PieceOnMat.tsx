@@ -1,9 +1,12 @@
-// A piece on the mat: counter, die, spinner, token, marker, timer or note. It is
-// dragged to another spot; of a stack of tokens one is taken off, with Shift all.
+// A piece on the mat. It is dragged to another spot; of a stack of tokens one is taken
+// off, with Shift all. Mats and cues stay where they are laid.
 import { useDrag } from "@use-gesture/react";
-import { useEffect, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useState } from "react";
 import type { Action, Piece, View } from "../api/client";
-import { useTable } from "./TableContext";
+import { useOutline } from "./outline";
+import { useTableNow, useTablePart } from "./TableContext";
+
+const Markdown = lazy(() => import("react-markdown"));
 
 /** What letting a piece go at a spot would be: a token on a like one makes a stack. */
 export function dropPiece(view: View, piece: Piece, at: { x: number; y: number }, all: boolean): { action: Action; hint: string } {
@@ -15,12 +18,16 @@ export function dropPiece(view: View, piece: Piece, at: { x: number; y: number }
 
 const alike = (a: Piece, b: Piece) => (a.faces ?? []).length > 0 && JSON.stringify(a.faces) === JSON.stringify(b.faces);
 
-export function PieceOnMat({ piece }: { piece: Piece }) {
-  const { view, act, canAct, millimetre } = useTable();
+/** Whether a piece is dragged while one plays. */
+const stays = (piece: Piece) => piece.locked || piece.kind === "mat" || piece.kind === "cue";
+
+export const PieceOnMat = memo(function PieceOnMat({ piece }: { piece: Piece }) {
+  const now = useTableNow();
   const [off, setOff] = useState<{ x: number; y: number; hint: string } | null>(null);
   const bind = useDrag(({ first, last, tap, canceled, movement: [dx, dy], event, cancel }) => {
     if (tap) return;
-    if (first && (!canAct || event.target instanceof Element && event.target.closest("button"))) {
+    const { view, act, canAct, millimetre } = now();
+    if (first && (!canAct || stays(piece) || event.target instanceof Element && event.target.closest("button, a"))) {
       cancel();
       return;
     }
@@ -32,19 +39,34 @@ export function PieceOnMat({ piece }: { piece: Piece }) {
     if (canceled || !inside) setOff(null);
     else void act(drop.action).then(() => setOff(null));
   }, { filterTaps: true, pointer: { keys: false } });
+  if (piece.kind === "mat") return <MatPiece piece={piece} />;
   return (
-    <div {...bind()} className={`piece ${piece.kind} ${off ? "dragged" : ""}`} role="group" aria-label={`${piece.name}, ${piece.kind}`}
-      style={{ "--x": piece.x, "--y": piece.y, translate: off ? `${off.x}px ${off.y}px` : undefined, touchAction: "none" }}
+    <div {...bind()} className={`piece ${piece.kind} ${off ? "dragged" : ""} ${stays(piece) ? "stays" : ""}`} data-piece={piece.id} role="group" aria-label={`${piece.name}, ${piece.kind}`}
+      style={{ "--x": piece.x, "--y": piece.y, "--piece-wide": piece.wide, translate: off ? `${off.x}px ${off.y}px` : undefined, touchAction: "none" }}
       onClick={(e) => e.stopPropagation()}>
       {off && <span className="ghost-hint">{off.hint}</span>}
-      <div className="piece-body"><Body piece={piece} /></div>
-      <span>{piece.name}</span>
+      <div className="piece-body" style={{ rotate: piece.turn ? `${piece.turn}deg` : undefined }}><Body piece={piece} /></div>
+      {piece.kind !== "cue" && <span>{piece.name}</span>}
+    </div>
+  );
+});
+
+/** A picture that lies under everything, with its name where it has no picture yet. */
+function MatPiece({ piece }: { piece: Piece }) {
+  const [face] = piece.faces ?? [];
+  return (
+    <div className="mat-piece" role="img" aria-label={`${piece.name}, mat`}
+      style={{ "--x": piece.x, "--y": piece.y, "--wide": piece.wide, "--high": piece.high, rotate: `${piece.turn ?? 0}deg`, backgroundImage: face?.full ? `url(/pictures/${face.full})` : undefined }}>
+      {!face?.full && piece.name}
     </div>
   );
 }
 
 function Body({ piece }: { piece: Piece }) {
-  const { act, canAct, view } = useTable();
+  const act = useTablePart((t) => t.act);
+  const canAct = useTablePart((t) => t.canAct);
+  const you = useTablePart((t) => t.view.you);
+  const holder = useTablePart(({ view }) => view.seats.find((s) => s.number === piece.seat)?.name ?? "nobody");
   const up = piece.up ? piece.sectors?.[piece.up - 1]?.name : "–";
   switch (piece.kind) {
     case "counter":
@@ -60,32 +82,39 @@ function Body({ piece }: { piece: Piece }) {
       return (
         <>
           <strong>{up}</strong>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "roll", pieces: [piece.id] })}>{piece.kind === "die" ? "roll" : "spin"}</button>
+          <button type="button" disabled={!canAct} onClick={() => void act({ do: "roll", pieces: [piece.id] })} aria-label={`${piece.kind === "die" ? "roll" : "spin"} ${piece.name}`}>{piece.kind === "die" ? "roll" : "spin"}</button>
         </>
       );
-    case "marker": {
-      const holder = view.seats.find((s) => s.number === piece.seat)?.name ?? "nobody";
+    case "marker":
       return (
         <>
           <strong>{holder}</strong>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "hand", piece: piece.id, seat: view.you })}>take</button>
+          <button type="button" disabled={!canAct} onClick={() => void act({ do: "hand", piece: piece.id, seat: you })} aria-label={`take ${piece.name}`}>take</button>
         </>
       );
-    }
     case "timer":
       return <Timer piece={piece} />;
-    case "token": {
-      const face = piece.faces?.[piece.side === "back" ? 1 : 0];
-      const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
-      return <>{face ? <img src={`/pictures/${face.small}`} alt={piece.name} draggable={false} /> : <strong>{piece.name}</strong>}{many}</>;
-    }
+    case "token":
+      return <Token piece={piece} />;
+    case "cue":
+      return <button type="button" className="cue" disabled={!canAct} title={piece.text} onClick={() => void act({ do: "run", cue: piece.id })}>{piece.name}</button>;
     default:
-      return <span>{piece.text}</span>;
+      return <div className="note-text"><Suspense fallback={piece.text}><Markdown components={{ a: ({ href, children }) => <a href={href} target="_blank" rel="noreferrer noopener">{children}</a> }}>{piece.text ?? ""}</Markdown></Suspense></div>;
   }
 }
 
+/** A token's picture is taken hold of by its outline, not by the box around it. */
+function Token({ piece }: { piece: Piece }) {
+  const face = piece.faces?.[piece.side === "back" ? 1 : 0];
+  const src = face?.small ? `/pictures/${face.small}` : "";
+  const outline = useOutline(src);
+  const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
+  return <>{src ? <span className="token-face"><img src={src} alt={piece.name} draggable={false} style={{ clipPath: outline }} /></span> : <strong>{piece.name}</strong>}{many}</>;
+}
+
 function Timer({ piece }: { piece: Piece }) {
-  const { act, canAct } = useTable();
+  const act = useTablePart((t) => t.act);
+  const canAct = useTablePart((t) => t.canAct);
   const ends = piece.ends ?? 0;
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {

@@ -1,12 +1,13 @@
 // The seats with their players, how many cards each has in hand, and what can be
 // done with a seat.
 import { useCallback, useState } from "react";
-import type { Action, Seat, View } from "../api/client";
+import { api, sentence, type Action, type Joined, type Seat, type View } from "../api/client";
+import { askFor } from "./Asking";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
 
 export function Seats({ here, onAsk }: { here: number[]; onAsk: (seat: Seat) => void }) {
-  const { view, act, canAct } = useTable();
+  const { view, act, canAct, seat: mine } = useTable();
   const [menu, setMenu] = useState<{ at: MenuAt; seat: Seat } | null>(null);
   const close = useCallback(() => setMenu(null), []);
   return (
@@ -28,20 +29,22 @@ export function Seats({ here, onAsk }: { here: number[]; onAsk: (seat: Seat) => 
           </li>
         ))}
       </ul>
-      <Menu at={menu?.at ?? null} label="What to do with the seat" items={menu ? seatItems(view, menu.seat, (action) => void act(action)) : []} onClose={close} />
+      <Menu at={menu?.at ?? null} label="What to do with the seat" items={menu ? seatItems(view, menu.seat, (action) => void act(action), (name) => void handOn(mine, menu.seat, name)) : []} onClose={close} />
     </>
   );
 }
 
 /** What can be done with a seat: one's own, another's, and by the host. */
-export function seatItems(view: View, seat: Seat, act: (action: Action) => void): Item[] {
+export function seatItems(view: View, seat: Seat, act: (action: Action) => void, giveOn: (name: string) => void): Item[] {
   const items: Item[] = [];
   const mine = seat.number === view.you;
+  const host = view.settings.host === view.you;
   const who = seat.name || `seat ${seat.number}`;
   if (mine) {
-    items.push({ label: "Change my name", run: () => { const name = prompt("Your name", seat.name)?.trim(); if (name) act({ do: "rename", name }); } });
+    items.push({ label: "Change my name", run: () => askFor({ question: "Your name", line: seat.name ?? "", yes: "Change it" }, (name) => act({ do: "rename", name })) });
     items.push({ label: "Change my colour", run: () => pickColour(seat.colour, (colour) => act({ do: "rename", colour })) });
   }
+  if (!seat.name) items.push({ label: "Move to this seat", run: () => askFor({ question: `Move to seat ${seat.number}?`, detail: "Your hand and what else belongs to your seat stays there.", yes: "Move" }, () => act({ do: "change-seat", to: seat.number })) });
   if (seat.name) {
     items.push({ label: `Give ${mine ? "me" : who} the turn`, run: () => act({ do: "pass", to: seat.number }) });
     for (const piece of view.pieces.filter((p) => p.kind === "marker" && p.seat !== seat.number)) {
@@ -51,11 +54,26 @@ export function seatItems(view: View, seat: Seat, act: (action: Action) => void)
   }
   items.push({ label: "Choose who begins by chance", run: () => act({ do: "first" }) });
   items.push({ label: "Let turns go round the other way", run: () => act({ do: "turn-round" }) });
-  if (seat.name && (mine || view.settings.host === view.you)) {
-    const question = mine ? "Leave your seat? Its cards stay, and somebody else can take it." : `Free the seat of ${who}? Its cards stay, and ${who} has to join anew.`;
-    items.push({ label: mine ? "Leave my seat" : "Free the seat", run: () => { if (confirm(question)) act({ do: "free", seat: seat.number }); } });
-  }
+  if (!seat.name || (!mine && !host)) return items;
+  if (host && !mine) items.push({ label: `Give ${who} the room's keys`, run: () => askFor({ question: `Give ${who} the room's keys?`, detail: `${who} is then the host, and you are not.`, yes: "Give them" }, () => act({ do: "keys", seat: seat.number })) });
+  items.push({
+    label: "Hand the seat on to somebody else",
+    run: () => askFor({ question: "Who gets the seat?", detail: `With its hand and all that belongs to it. ${mine ? "You have" : `${who} has`} it no more then; you get a link to send.`, line: "", yes: "Hand it on" }, giveOn),
+  });
+  const detail = mine ? "Its cards stay, and somebody else can take it." : `Its cards stay, and ${who} has to join anew. Lock the room to keep them out.`;
+  items.push({ label: mine ? "Leave my seat" : "Free the seat", run: () => askFor({ question: mine ? "Leave your seat?" : `Free the seat of ${who}?`, detail, yes: mine ? "Leave" : "Free it" }, () => act({ do: "free", seat: seat.number })) });
   return items;
+}
+
+/** Hands a seat on and shows the link that opens it. */
+async function handOn(mine: Joined, seat: Seat, name: string): Promise<void> {
+  const { data, error } = await api.POST("/api/rooms/{room}/hand-on", { params: { path: { room: mine.room } }, headers: { Authorization: `Bearer ${mine.key}` }, body: { seat: seat.number, name } });
+  if (!data) {
+    askFor({ question: "The seat was not handed on", detail: sentence(error), yes: "Well" }, () => undefined);
+    return;
+  }
+  const link = `${location.origin}/room/${data.room}#seat=${data.key}`;
+  askFor({ question: `Send ${name} this link`, detail: "It opens the seat, for who has it alone.", line: link, most: 400, yes: "Copy it" }, () => void navigator.clipboard?.writeText(link));
 }
 
 /** Asks for a colour with the browser's own picker. */

@@ -66,6 +66,14 @@ function cardActs(view: View, chosen: Chosen): Act[] {
   if (hand && held.some((found) => found.place.id !== hand.id)) {
     acts.push({ key: "h", label: "To my hand", action: { do: "move", cards, to: { place: hand.id } } });
   }
+  const [one, other] = cards;
+  if (one && other && cards.length === 2) acts.push({ key: "x", label: "Let them change places", action: { do: "swap", cards: [one, other] } });
+  const [first] = held;
+  if (first && held.length === 1 && (first.place.kind === "row" || mine)) {
+    const step = (by: number) => ({ do: "move" as const, cards, to: { place: first.place.id, index: first.index + by } });
+    if (first.index > 0) acts.push({ key: ",", label: "To the left", action: step(-1) });
+    if (first.index < first.place.count - 1) acts.push({ key: ".", label: "To the right", action: step(1) });
+  }
   const mat = held.find((found) => found.place.kind === "loose" || found.place.kind === "cell" || found.place.kind === "row");
   if (mat && held.length > 1 && !mine) acts.push({ key: "b", label: "Put together", action: { do: "move", cards, to: { x: mat.place.x, y: mat.place.y } } });
   const decks = new Set(held.map((found) => found.card.deck));

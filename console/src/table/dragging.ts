@@ -39,13 +39,17 @@ export function springBack(): void {
 /** What lies under a point of the screen. */
 export function under(x: number, y: number, dragged: string[], millimetre: number): Under {
   for (const element of document.elementsFromPoint(x, y)) {
+    const tray = element.closest<HTMLElement>("[data-tray]");
+    if (tray?.dataset.tray) return { tray: tray.dataset.tray, index: indexAt(x, middlesOf(tray, dragged, 0)) };
     const place = element.closest<HTMLElement>("[data-place]");
     if (place?.dataset.place) {
-      const middles = [...place.querySelectorAll<HTMLElement>("[data-handle]")]
-        .filter((card) => !dragged.includes(card.dataset.handle ?? ""))
-        .map((card) => card.getBoundingClientRect())
-        .map((box) => box.left + box.width / 2);
-      return { place: place.dataset.place, index: indexAt(x, middles) };
+      const turn = Number(place.dataset.turn ?? 0);
+      const box = place.getBoundingClientRect();
+      const card = element.closest<HTMLElement>("[data-handle]")?.dataset.handle;
+      return {
+        place: place.dataset.place, index: indexAt(along(x, y, turn), middlesOf(place, dragged, turn)),
+        low: y > box.top + box.height * 0.72, card: card && !dragged.includes(card) ? card : undefined,
+      };
     }
     const mat = element.closest<HTMLElement>("[data-mat]");
     if (mat) {
@@ -54,4 +58,17 @@ export function under(x: number, y: number, dragged: string[], millimetre: numbe
     }
   }
   return null;
+}
+
+/** How far along a turned row a point of the screen lies. */
+function along(x: number, y: number, turn: number): number {
+  const radians = (turn * Math.PI) / 180;
+  return x * Math.cos(radians) + y * Math.sin(radians);
+}
+
+function middlesOf(place: HTMLElement, dragged: string[], turn: number): number[] {
+  return [...place.querySelectorAll<HTMLElement>("[data-handle]")]
+    .filter((card) => !dragged.includes(card.dataset.handle ?? ""))
+    .map((card) => card.getBoundingClientRect())
+    .map((box) => along(box.left + box.width / 2, box.top + box.height / 2, turn));
 }

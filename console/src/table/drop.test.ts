@@ -29,6 +29,18 @@ const view: View = {
 const dragged = { handles: ["h"], from: "satchel/1" };
 
 describe("dropOn", () => {
+  it("puts a card underneath at the lower end of a pile, and swaps with Shift", () => {
+    expect(dropOn(view, dragged, { place: "weather", index: 0, low: true })).toMatchObject({ hint: "underneath weather", under: true, action: { to: { place: "weather", under: true } } });
+    expect(dropOn(view, dragged, { place: "outbox", index: 0, low: true })?.hint).toBe("onto outbox"); // nothing lies there
+    expect(dropOn(view, dragged, { place: "sky", index: 1, card: "b" }, true)?.action).toEqual({ do: "swap", cards: ["h", "b"] });
+  });
+
+  it("changes the order of a look, the topmost first", () => {
+    const looked = { ...view, places: [lay({ id: "weather", looker: 1, looks: 3, cards: [card("low"), card("mid"), card("top")], count: 9 })] };
+    expect(dropOn(looked, { handles: ["low"], from: "weather" }, { tray: "weather", index: 0 })?.action).toEqual({ do: "arrange", place: "weather", top: ["mid", "top", "low"] });
+    expect(dropOn(looked, dragged, { tray: "weather", index: 0 })).toBeNull();
+  });
+
   it("says what letting go would do", () => {
     expect(dropOn(view, dragged, { place: "weather", index: 0 })?.hint).toBe("on top of weather");
     expect(dropOn(view, dragged, { place: "outbox", index: 0 })?.hint).toBe("onto outbox");
@@ -101,7 +113,7 @@ describe("actsFor", () => {
     expect(pile.map((a) => a.label)).toContain("Shuffle");
     const keys = pile.map((a) => a.key).filter((key) => key !== "");
     expect(new Set(keys).size).toBe(keys.length);
-    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "Rotate", "To my hand", "Onto weather", "Onto outbox"]);
+    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "Rotate", "To my hand", "To the right", "Onto weather", "Onto outbox"]);
     expect(actsFor(view, nothing)).toEqual([]);
   });
 

@@ -1,3 +1,4 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Card, Piece, Place, View } from "../api/client";
@@ -13,7 +14,7 @@ import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
 import { complete } from "./complete";
 import { seatItems, Seats } from "./Seats";
-import { TableContext, type TableParts } from "./TableContext";
+import { TableProvider, type TableParts } from "./TableContext";
 
 const card = (handle: string, name = ""): Card => ({
   handle, deck: "weather", side: "back", shows: name ? "front" : "back", name, picture: { small: `small-${handle}`, full: "f" },
@@ -35,8 +36,11 @@ const view: View = {
 function lay(parts: React.ReactNode, change: Partial<TableParts> = {}) {
   const act = vi.fn(() => Promise.resolve(true));
   const choose = vi.fn();
-  const table: TableParts = { view, chosen: nothing, choose, act, canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), points: {}, menu: vi.fn(), ...change };
-  render(<TableContext value={table}>{parts}</TableContext>);
+  const table: TableParts = {
+    view, now: () => view, chosen: nothing, choose, act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), points: {}, menu: vi.fn(),
+    middle: () => ({ x: 450, y: 300 }), seat: { key: "KEY", room: "room", seat: 1 }, last: null, ...change,
+  };
+  render(<QueryClientProvider client={new QueryClient()}><TableProvider parts={table}>{parts}</TableProvider></QueryClientProvider>);
   return { act, choose };
 }
 
@@ -143,8 +147,8 @@ describe("pieces", () => {
       <PieceOnMat piece={piece({ id: "postmaster", kind: "marker", seat: 2 })} />
     </>);
     fireEvent.click(screen.getByRole("button", { name: "one more day" }));
-    fireEvent.click(screen.getByRole("button", { name: "roll" }));
-    fireEvent.click(screen.getByRole("button", { name: "take" }));
+    fireEvent.click(screen.getByRole("button", { name: "roll piece" }));
+    fireEvent.click(screen.getByRole("button", { name: "take piece" }));
     expect(act.mock.calls).toEqual([[{ do: "set", piece: "day", by: 1 }], [{ do: "roll", pieces: ["wind"] }], [{ do: "hand", piece: "postmaster", seat: 1 }]]);
     expect(screen.getByText("lull")).toBeTruthy();
     expect(screen.getByText("Bo")).toBeTruthy();
@@ -264,7 +268,7 @@ describe("a seat's menu", () => {
   const labels = (you: number, seat: number, host?: number) => {
     const at = { ...view, you, settings: { ...view.settings, host } };
     const of = at.seats[seat - 1];
-    return of ? seatItems(at, of, vi.fn()).map((i) => i.label) : [];
+    return of ? seatItems(at, of, vi.fn(), vi.fn()).map((i) => i.label) : [];
   };
   it("offers the host to free a seat, and nobody else", () => {
     expect(labels(1, 2, 1)).toContain("Free the seat");
@@ -275,7 +279,7 @@ describe("a seat's menu", () => {
   it("gives the turn and the markers", () => {
     const act = vi.fn();
     const at: View = { ...view, pieces: [{ id: "postmaster", name: "postmaster", kind: "marker", x: 1, y: 1, seat: 1 }] };
-    const items = seatItems(at, { number: 2, name: "Bo", colour: "#222222" }, act);
+    const items = seatItems(at, { number: 2, name: "Bo", colour: "#222222" }, act, vi.fn());
     items.find((i) => i.label === "Give Bo the turn")?.run();
     items.find((i) => i.label === "Hand postmaster to Bo")?.run();
     expect(act.mock.calls).toEqual([[{ do: "pass", to: 2 }], [{ do: "hand", piece: "postmaster", seat: 2 }]]);

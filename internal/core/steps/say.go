@@ -45,6 +45,8 @@ func Say(deed table.Told) string {
 			preposition = " under "
 		}
 		return t.picked("move", preposition+t.spot(t.To))
+	case "swap":
+		return t.comment("# swaps a card of " + t.spot(t.From) + " and one of " + t.spot(t.To))
 	case "spread":
 		by := ""
 		if t.Text != "" {

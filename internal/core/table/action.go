@@ -19,7 +19,7 @@ type Action interface {
 // actions knows each kind of action by its word.
 var actions = newKinds[Action](map[string]Action{
 	"shuffle": Shuffle{}, "cut": Cut{}, "sort": Sort{}, "separate": Separate{}, "draw": Draw{}, "deal": Deal{}, "top-up": TopUp{},
-	"exchange": Exchange{}, "flip": Flip{}, "rotate": Rotate{}, "move": Move{}, "spread": Spread{}, "collect": Collect{},
+	"exchange": Exchange{}, "flip": Flip{}, "rotate": Rotate{}, "move": Move{}, "swap": Swap{}, "spread": Spread{}, "collect": Collect{},
 	"gather": Gather{}, "shuffle-in": ShuffleIn{}, "peek": Peek{}, "arrange": Arrange{}, "close": Close{},
 	"show": ShowCards{}, "ask": MakeAsk{}, "agree": Agree{}, "decline": Decline{}, "withdraw": Withdraw{},
 	"pass": Pass{}, "first": First{}, "turn-round": TurnRound{},

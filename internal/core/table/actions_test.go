@@ -1,6 +1,7 @@
 package table_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -219,4 +220,24 @@ func TestACardPlayedOntoTheFeltLiesNearestItsSeat(t *testing.T) {
 		table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Felt: true}})
 	assert.Equal(t, []float64{250, 500}, []float64{tab.Places["felt/1"].X, tab.Places["felt/1"].Y})
 	assert.Equal(t, 262.0, tab.Places["felt/2"].X, "beside the first")
+}
+
+func TestTwoCardsChangePlaces(t *testing.T) {
+	tab := tabletest.Sample(2)
+	as(t, tab, 1, table.Draw{From: "weather", Count: 3, To: "sky"})
+	as(t, tab, 1, table.Draw{From: "letters", Count: 2})
+	sky, hand := slices.Clone(tab.Places["sky"].Cards), slices.Clone(tab.Places["satchel/1"].Cards)
+	as(t, tab, 1, table.Swap{Cards: []table.CardID{sky[2], sky[0]}})
+	assert.Equal(t, []table.CardID{sky[2], sky[1], sky[0]}, tab.Places["sky"].Cards)
+	as(t, tab, 1, table.Swap{Cards: []table.CardID{hand[0], sky[1]}})
+	assert.Equal(t, []table.CardID{sky[2], hand[0], sky[0]}, tab.Places["sky"].Cards)
+	assert.Equal(t, []table.CardID{sky[1], hand[1]}, tab.Places["satchel/1"].Cards)
+	assert.Equal(t, table.Front, tab.Cards[hand[0]].Side, "each lies as its new place wants it")
+	x, y := 10.0, 20.0
+	as(t, tab, 1, table.Move{Pick: table.Pick{Cards: hand[1:]}, To: table.Target{X: &x, Y: &y}})
+	as(t, tab, 1, table.Swap{Cards: []table.CardID{hand[1], tab.Places["weather"].Cards[6]}})
+	assert.Len(t, tab.Places["felt/1"].Cards, 1)
+	assert.Equal(t, hand[1], tab.Places["weather"].Cards[6])
+	assert.Equal(t, table.NotYours, refusedAs(t, tab, 2, table.Swap{Cards: []table.CardID{sky[1], sky[0]}}).Code)
+	assert.Equal(t, table.NotUnderstood, refusedAs(t, tab, 1, table.Swap{Cards: sky[:1]}).Code)
 }

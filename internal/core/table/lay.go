@@ -51,7 +51,7 @@ func (a LayZone) plan(d *draft) *Refusal {
 	if a.Zone != "" && a.changes() == "" {
 		return refuse(NotUnderstood, "Say what to change of %s.", before.Name)
 	}
-	if a.Name != nil {
+	if a.Name != nil || a.Owner != nil {
 		if refusal := d.zoneCalledOnce(&after); refusal != nil {
 			return refusal
 		}
@@ -379,10 +379,12 @@ func (d *draft) freeZoneName(like string) string {
 	}
 }
 
-// zoneCalledOnce refuses a name that another zone of the same owner has.
+// zoneCalledOnce refuses a name that another zone has, so that Steps can tell them
+// apart; only zones of different seats are called alike.
 func (d *draft) zoneCalledOnce(p *Place) *Refusal {
 	for _, other := range d.table.Places {
-		if other.ID != p.ID && other.Owner == p.Owner && !other.Kind.Passing() && strings.EqualFold(other.Name, p.Name) {
+		alike := other.Owner == p.Owner || other.Owner == 0 || p.Owner == 0
+		if other.ID != p.ID && alike && !other.Kind.Passing() && strings.EqualFold(other.Name, p.Name) {
 			return refuse(OutOfBounds, "There is a zone called %s already; choose another name.", other.Name)
 		}
 	}

@@ -60,7 +60,7 @@ func TestArrangingLaysNobodysCardsOpen(t *testing.T) {
 	r := refusedAs(t, tab, 1, table.LayZone{Zone: "satchel/2", Sight: ptr(table.Open)})
 	assert.Equal(t, "The satchel of Bo holds 3 cards that only they may see; ask Bo to empty it first.", r.Text)
 	assert.Equal(t, map[string]int{"seat": 2, "cards": 3}, r.Numbers)
-	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.LayZone{Zone: "satchel/2", Owner: ptr(table.Seat(1))}).Code)
+	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.LayZone{Zone: "satchel/2", Owner: ptr(table.Seat(1)), Name: ptr("purse")}).Code)
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.TakeOff{Zone: "satchel/2", Cards: "felt"}).Code)
 
 	as(t, tab, 1, table.Draw{From: "letters", Count: 2, To: "vault"})
@@ -74,6 +74,12 @@ func TestArrangingLaysNobodysCardsOpen(t *testing.T) {
 	as(t, tab, 1, table.LayTable{Arrange: ptr("everyone")})
 	as(t, tab, 2, table.LayZone{Zone: "satchel/2", Sight: ptr(table.None)})
 	assert.Empty(t, tab.Shown, "what was shown by the old rule is not by the new one")
+}
+
+// Two satchels of one seat were once told apart by nothing that Steps can say.
+func TestASeatHasNoTwoZonesOfOneName(t *testing.T) {
+	tab := tabletest.Sample(2)
+	assert.Equal(t, "There is a zone called satchel already; choose another name.", refusedAs(t, tab, 1, table.LayZone{Zone: "satchel/1", Owner: ptr(table.Seat(2))}).Text)
 }
 
 func TestAGridTakesItsCardsAlong(t *testing.T) {

@@ -72,7 +72,7 @@ var twinSteps = map[string]func(r *rapid.T) string{
 
 // unsaid are the actions without words, of pieces that Marsh Post's first part
 // does not have, or of the service itself.
-var unsaid = []string{"arrange", "change-seat", "door", "end", "keys", "lay-piece", "lay-table", "lay-zone", "take-off", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "timer", "write"}
+var unsaid = []string{"arrange", "change-seat", "door", "end", "keys", "lay-piece", "lay-table", "lay-zone", "take-off", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "swap", "timer", "write"}
 
 func anyPlace(r *rapid.T) string {
 	return rapid.SampledFrom([]string{"weather", "sky", "outbox", "my hand", "my dock", "dock of Bo", "hand of Ada"}).Draw(r, "place")

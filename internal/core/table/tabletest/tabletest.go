@@ -128,6 +128,21 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		"move": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.Move{Pick: pick(r, t, actor), To: target(r, t)}
 		},
+		"swap": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			var cards []table.CardID
+			for _, id := range some(r, t.PlaceIDs(), 6) {
+				p := t.Places[id]
+				for i, card := range p.Cards {
+					if t.Audience(p, i).Includes(actor) {
+						cards = append(cards, card)
+					}
+				}
+			}
+			if len(cards) < 2 {
+				return table.Swap{}
+			}
+			return table.Swap{Cards: some(r, cards, 2)}
+		},
 		"sit": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
 			for _, c := range t.Chairs {
 				if c.Name == "" && r.Int(0, 2) > 0 {

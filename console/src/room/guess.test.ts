@@ -1,0 +1,59 @@
+import { describe, expect, it } from "vitest";
+import type { Card, Place, View } from "../api/client";
+import { guess, withGuess } from "./guess";
+
+const card = (handle: string): Card => ({ handle, deck: "weather", side: "back", shows: "back", picture: { small: `s-${handle}`, full: "f" } });
+const place = (change: Partial<Place> & { id: string }): Place => ({ name: change.id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count: change.cards?.length ?? 0, ...change });
+const view: View = {
+  you: 1, settings: { name: "Test", wide: 900, high: 600 }, marker: {}, asks: [], seats: [],
+  decks: [{ key: "weather", name: "weather", outline: "rounded", wide: 88, high: 63 }],
+  pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 3, step: 2 }],
+  places: [
+    place({ id: "weather", cards: [card("w")], count: 7 }), place({ id: "sky", kind: "row", cards: [card("a"), card("b")] }), place({ id: "felt/1", kind: "loose", cards: [card("l")] }),
+    place({ id: "satchel/1", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }), place({ id: "satchel/2", kind: "hand", sight: "owner", owner: 2, count: 3 }),
+  ],
+};
+const after = (action: Parameters<typeof guess>[1]) => {
+  const next = withGuess(view, guess(view, action));
+  return { counts: Object.fromEntries(next.places.map((p) => [p.id, p.count])), next };
+};
+const handles = (v: View, id: string) => v.places.find((p) => p.id === id)?.cards?.map((c) => c.handle);
+
+describe("guessing what one's own act does", () => {
+  it("moves cards between places, and takes an empty felt place away", () => {
+    const { counts, next } = after({ do: "move", cards: ["l", "w"], to: { place: "sky", index: 1 } });
+    expect(counts).toEqual({ weather: 6, sky: 4, "satchel/1": 1, "satchel/2": 3 });
+    expect(handles(next, "sky")).toEqual(["a", "l", "w", "b"]);
+    expect(handles(next, "weather")).toEqual([]);
+  });
+
+  it("changes the order within a row", () => {
+    expect(handles(after({ do: "move", cards: ["a"], to: { place: "sky", index: 1 } }).next, "sky")).toEqual(["b", "a"]);
+  });
+
+  it("shows nothing of what comes into another's hand, or underneath", () => {
+    const { next, counts } = after({ do: "move", cards: ["h"], to: { place: "satchel/2" } });
+    expect(counts["satchel/2"]).toBe(4);
+    expect(handles(next, "satchel/2")).toBeUndefined();
+    expect(handles(after({ do: "move", cards: ["h"], to: { place: "weather", under: true } }).next, "weather")).toEqual(["w"]);
+  });
+
+  it("draws by number, turns, and counts", () => {
+    expect(after({ do: "draw", from: "weather", count: 2 }).counts.weather).toBe(5);
+    expect(after({ do: "draw", from: "weather", count: 9 }).next).toBe(view); // a refusal is for the service to say
+    expect(after({ do: "rotate", cards: ["a"] }).next.places[1]?.cards?.[0]?.turn).toBe(90);
+    expect(after({ do: "set", piece: "day", by: -1 }).next.pieces[0]?.value).toBe(1);
+  });
+
+  it("leaves alone what only the service can tell", () => {
+    for (const action of [{ do: "shuffle", place: "weather" }, { do: "flip", cards: ["a"] }, { do: "move", cards: ["gone"], to: { place: "sky" } }] as const) {
+      expect(withGuess(view, guess(view, action as Parameters<typeof guess>[1]))).toBe(view);
+    }
+  });
+
+  it("is dropped as soon as one of its things has moved on", () => {
+    const guessed = guess(view, { do: "draw", from: "weather", count: 2 });
+    const settled: View = { ...view, places: view.places.map((p) => (p.id === "weather" ? { ...p, count: 5 } : p)) };
+    expect(withGuess(settled, guessed)).toBe(settled);
+  });
+});
