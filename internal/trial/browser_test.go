@@ -14,6 +14,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// patience is how long a page may take to show what it should.
+const patience = 12 * time.Second
+
 // browser is one person's browser, with storage of its own.
 type browser struct {
 	t   *testing.T
@@ -86,7 +89,7 @@ func (b *browser) js(expression string) string {
 func (b *browser) sees(want, expression string) {
 	b.t.Helper()
 	got := ""
-	for deadline := time.Now().Add(90 * time.Second); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
+	for deadline := time.Now().Add(patience); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
 		if got = b.js(expression); got == want {
 			return
 		}

@@ -5,6 +5,7 @@ package trial
 import (
 	"bytes"
 	"context"
+	"io/fs"
 	"net"
 	"os"
 	"os/exec"
@@ -109,11 +110,15 @@ func (s *service) maker() *client.Client {
 	return client.New(s.url(), strings.TrimSpace(string(key)))
 }
 
-// room puts Marsh Post on the shelf and opens a room with it.
-func (s *service) room() client.Room {
+// room puts the small kit on the shelf and opens a room with it.
+func (s *service) room() client.Room { return s.roomOf(demo.Weather()) }
+
+// roomOf puts a kit on the shelf and opens a room for three with it.
+func (s *service) roomOf(folder fs.FS) client.Room {
+	s.t.Helper()
 	var zip bytes.Buffer
-	require.NoError(s.t, kit.Zip(demo.Weather(), &zip))
-	_, err := s.maker().PutKit(s.ctx, &zip, int64(zip.Len()), false)
+	require.NoError(s.t, kit.Zip(folder, &zip))
+	_, err := s.maker().PutKit(s.ctx, &zip, int64(zip.Len()), true)
 	require.NoError(s.t, err)
 	room, err := s.maker().OpenRoom(s.ctx, client.OpenRoom{Kit: "Marsh Post", Seats: 3})
 	require.NoError(s.t, err)

@@ -127,7 +127,7 @@ func TestTwoBrowsersPeekAskAndUndo(t *testing.T) {
 func TestAfterAKillBothBrowsersGoOnWithoutAReload(t *testing.T) {
 	s, ada, bo := pair(t)
 	ada.drag(pileTop, myHand, 0)
-	ada.sees("1", count(handCard))
+	bo.sees("21", pileCount)
 	bo.drag(pileTop, sky, 0)
 	ada.sees("1", count(sky+" [data-handle]"))
 	for _, b := range []*browser{ada, bo} {

@@ -80,7 +80,7 @@ function Frame({ thing }: { thing: Thing }) {
     else mean(...(isMeant ? meant.filter((m) => m !== own) : [...meant, own]));
   };
   return (
-    <div {...move()} className={`frame ${thing.kind} ${isMeant ? "meant" : ""} ${thing.locked ? "locked" : ""} ${sightClass(place, as)}`} role="button" tabIndex={0} aria-pressed={isMeant}
+    <div {...move()} className={`frame of-${thing.kind} ${isMeant ? "meant" : ""} ${thing.locked ? "locked" : ""} ${sightClass(place, as)}`} role="button" tabIndex={0} aria-pressed={isMeant}
       aria-label={`${thing.name}, ${kindOf(view, thing)}${thing.locked ? ", locked" : ""}${place ? `, ${sightText(view, place, as)}` : ""}`}
       style={{ "--x": shown.x, "--y": shown.y, "--wide": shown.wide, "--high": shown.high, rotate: `${shown.turn}deg` }}
       onClick={(e) => { e.stopPropagation(); choose(e.shiftKey || e.ctrlKey || e.metaKey); }}
@@ -92,8 +92,7 @@ function Frame({ thing }: { thing: Thing }) {
         e.preventDefault();
         e.stopPropagation();
       }}>
-      <span className="frame-name">{thing.name}{thing.locked && " (locked)"}</span>
-      {place && <span className="frame-sight">{sightText(view, place, as)}</span>}
+      <span className="frame-name" aria-hidden="true">{thing.name}{thing.locked && " (locked)"}{place && <em> {shortSight(view, place, as)}</em>}</span>
       {isMeant && !thing.locked && (
         <>
           <span {...size()} className="frame-size" title="Drag to size" />
@@ -113,6 +112,13 @@ function kindOf(view: View, thing: Thing): string {
 
 function sightText(view: View, place: Place, as: number): string {
   return as < 0 ? whoSees(view, place) : `sees ${sees(place, as)}`;
+}
+
+/** The same at a glance: what is as everyone expects needs no word. */
+function shortSight(view: View, place: Place, as: number): string {
+  if (as >= 0) return sees(place, as);
+  if (place.sight === "open") return "";
+  return place.sight === "none" ? "nobody" : `${view.seats.find((s) => s.number === place.owner)?.name || `seat ${place.owner ?? "?"}`} alone`;
 }
 
 function sightClass(place: Place | undefined, as: number): string {

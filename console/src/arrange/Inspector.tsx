@@ -27,6 +27,13 @@ export function Inspector() {
         </fieldset>
         <ChoiceLaid label="Seen with the eyes of" value={String(as)} onLay={(seat) => useArranging.setState({ as: Number(seat) })}
           choices={[["-1", "who sees what, in words"], ...view.seats.map((s): [string, string] => [String(s.number), s.name ? `seat ${s.number}, ${s.name}` : `seat ${s.number}`]), ["0", "somebody who watches"]]} />
+        {as < 0 && !one && (
+          <ul className="sights" aria-label="Colours of the frames">
+            <li className="sight-open">everyone sees cards as they lie</li>
+            <li className="sight-owner">its seat alone sees fronts</li>
+            <li className="sight-none">nobody sees fronts</li>
+          </ul>
+        )}
         <p className="quiet">
           {one ? "Arrows move it, with Shift by a millimetre; R turns, C copies, L locks, Delete takes it off; Alt while dragging does not snap."
             : "Click a frame to choose it, with Shift several. Drag it to move it; a corner sizes it, the round handle turns it."}
@@ -42,13 +49,15 @@ function One({ thing }: { thing: Thing }) {
   const piece = thing.kind === "piece" ? view.pieces.find((p) => p.id === thing.id) : undefined;
   return (
     <>
-      {place && <p className={`who-sees sight-${place.sight}`}>Here {whoSees(view, place)}.</p>}
+      {place && <p className={`who-sees sight-${place.sight}`}>{sentenceOf(whoSees(view, place))}</p>}
       {place && <ZoneFields place={place} />}
       {piece && <PieceFields piece={piece} />}
       <Doing chosen={[thing]} />
     </>
   );
 }
+
+const sentenceOf = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
 
 /** Copying and taking off. */
 function Doing({ chosen }: { chosen: Thing[] }) {

@@ -45,7 +45,7 @@ export function mayArrange({ you, settings }: View): boolean {
 
 /** Millimetres that pieces without a size of their own take up, about. */
 const pieceSizes: Record<Piece["kind"], [number, number]> = {
-  counter: [120, 56], die: [130, 56], spinner: [130, 56], marker: [130, 56], timer: [220, 56], note: [300, 56], cue: [130, 44], token: [90, 70], mat: [200, 150],
+  counter: [124, 66], die: [124, 66], spinner: [124, 66], marker: [160, 66], timer: [196, 66], note: [300, 90], cue: [110, 42], token: [90, 150], mat: [200, 150],
 };
 
 export function sizeOf(piece: Piece): [number, number] {
@@ -142,7 +142,7 @@ export function sees(place: Pick<Place, "sight" | "owner">, viewer: number): "fr
 
 /** Who sees into a place, in a few words. */
 export function whoSees(view: View, place: Pick<Place, "sight" | "owner">): string {
-  if (place.sight === "open") return "everyone, as the cards lie";
+  if (place.sight === "open") return "everyone sees cards as they lie";
   if (place.sight === "none") return "nobody sees fronts";
   return `only ${view.seats.find((s) => s.number === place.owner)?.name || `seat ${place.owner ?? "?"}`} sees fronts`;
 }

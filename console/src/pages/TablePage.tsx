@@ -12,7 +12,6 @@ import { ActBar } from "../table/ActBar";
 import { CardMenu } from "../table/CardMenu";
 import type { MenuAt } from "../table/Menu";
 import { Enlarged } from "../table/Enlarged";
-import { useMoves } from "../table/moves";
 import { most, useViewport, whole } from "../table/viewport";
 import { actsFor } from "../table/acts";
 import { myHand, nothing, stillThere } from "../table/chosen";
@@ -67,7 +66,6 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const frame = useRef<HTMLDivElement>(null);
   const arranging = useArranging((s) => s.on);
   const as = useArranging((s) => s.as);
-  useMoves(view, millimetre);
   const chosen = useMemo(() => stillThere(choice, view), [choice, view]);
   const canAct = live.connection === "live" && live.saving && view.you > 0 && !view.settings.ended;
   const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);

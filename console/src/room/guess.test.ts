@@ -31,6 +31,13 @@ describe("guessing what one's own act does", () => {
     expect(handles(after({ do: "move", cards: ["a"], to: { place: "sky", index: 1 } }).next, "sky")).toEqual(["b", "a"]);
   });
 
+  it("lays a card on a spot of the felt, and on a free cell where the service will", () => {
+    expect(after({ do: "move", cards: ["a"], to: { x: 30, y: 40 } }).next.places.at(-1)).toMatchObject({ kind: "loose", x: 30, y: 40, wide: 88, count: 1 });
+    const marsh = place({ id: "marsh", kind: "grid", x: 450, y: 300, wide: 400, high: 300, turn: 90, grid: { shape: "square", columns: 4, rows: 3 } });
+    const cell = withGuess({ ...view, places: [...view.places, marsh] }, guess({ ...view, places: [...view.places, marsh] }, { do: "move", cards: ["a"], to: { place: "marsh/D3" } })).places.at(-1);
+    expect([cell?.id, Math.round(cell?.x ?? 0), Math.round(cell?.y ?? 0), cell?.wide]).toEqual(["marsh/D3", 350, 450, 100]); // as core/table lays it
+  });
+
   it("shows nothing of what comes into another's hand, or underneath", () => {
     const { next, counts } = after({ do: "move", cards: ["h"], to: { place: "satchel/2" } });
     expect(counts["satchel/2"]).toBe(4);

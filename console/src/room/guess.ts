@@ -2,6 +2,7 @@
 // as the view itself tells. A guess lasts until the service has settled the action, or
 // until one of the things it is about changes.
 import type { Action, Card, Piece, Place, View } from "../api/client";
+import { cellPlace, readCell } from "../table/cells";
 
 /** A thing as it was and as it is guessed to be; without after it is gone, without before it is new. */
 interface Guessed<T> { before?: T; after?: T }
@@ -71,11 +72,25 @@ function guessMove(view: View, { cards = [], to }: Extract<Action, { do: "move" 
   const moving = cards.flatMap((handle) => from.flatMap((p) => p.cards?.find((c) => c.handle === handle) ?? []));
   const place = view.places.find((p) => p.id === to.place);
   if (moving.length === 0 || moving.length !== cards.length) return none;
-  if (!place) return { ...none, cards }; // a spot or a free cell: the card waits where it was dropped
+  if (!place) {
+    const fresh = freshPlace(view, to, moving);
+    if (!fresh) return { ...none, cards };
+    return { ...none, cards, places: [...from.map((p): Guessed<Place> => ({ before: p, after: without(p, cards) })), { after: arrived(view, fresh, moving, undefined, undefined) }] };
+  }
   const source = from.find((p) => p === place);
   const base = source ? without(place, cards) ?? { ...place, cards: [], count: 0 } : place;
   const guessed = from.filter((p) => p !== place).map((p): Guessed<Place> => ({ before: p, after: without(p, cards) }));
   return { ...none, cards, places: [...guessed, { before: place, after: arrived(view, base, moving, to.index, to.under) }] };
+}
+
+/** A place that comes with its first card: on the felt, or a free cell of a grid. */
+function freshPlace(view: View, { x, y, place }: { x?: number; y?: number; place?: string }, [first]: Card[]): Place | null {
+  const deck = view.decks.find((d) => d.key === first?.deck);
+  if (x !== undefined && y !== undefined) return { id: "felt/guessed", name: "felt", kind: "loose", sight: "open", x, y, wide: deck?.wide ?? 63, high: deck?.high ?? 88, count: 0 };
+  const [of, address] = place?.split("/") ?? [];
+  const grid = view.places.find((p) => p.id === of && p.kind === "grid");
+  const cell = readCell(address ?? "");
+  return grid && cell ? cellPlace(grid, cell) : null;
 }
 
 /** A place with cards that came in, as far as one sees into it. */

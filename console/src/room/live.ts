@@ -170,9 +170,11 @@ export class RoomConnection {
   private tell(message: Message): void {
     const you = this.store.getState().view?.you;
     if (message.type !== "changes" || !message.seq) return;
-    for (const line of message.log ?? []) {
-      if (line.seat !== you) this.notify(`${line.who}: ${line.text.replace(/^# /, "")}`, "told");
-    }
+    const told = (message.log ?? []).filter((line) => line.seat !== you);
+    const [first] = told;
+    if (!first) return;
+    const more = told.length > 2 ? `, and ${told.length - 1} steps more` : "";
+    for (const line of told.length > 2 ? [first] : told) this.notify(`${line.who}: ${line.text.replace(/^# /, "")}${more}`, "told");
   }
 
   /** The first message after the hello: requests without an answer go out (again). */

@@ -1,11 +1,11 @@
 // A card that can be chosen and dragged.
 import { useDrag } from "@use-gesture/react";
-import { memo } from "react";
+import { memo, useEffect } from "react";
 import type { Card, Place } from "../api/client";
 import { CardFace, cardName } from "./CardFace";
 import { chooseCard } from "./chosen";
 import { dropOn } from "./drop";
-import { setDragging, springBack, under, useDragging } from "./dragging";
+import { beginDrag, endDrag, setDragging, springBack, under, useDragging } from "./dragging";
 import { useTableNow, useTablePart } from "./TableContext";
 
 interface Props {
@@ -31,13 +31,12 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
       if (tap) return;
       const { view, chosen, act, canAct, millimetre, grip } = now();
       if (first) {
-        if (!canAct || useDragging.getState().dragging) {
+        const handles = isChosen ? chosen.handles : [card.handle];
+        if (!canAct || !beginDrag({ handles, from: place.id, card, deck, x, y, startX, startY })) {
           cancel();
           return;
         }
-        const handles = isChosen ? chosen.handles : [card.handle];
         grip(handles);
-        setDragging({ handles, from: place.id, card, deck, x, y, startX, startY, drop: null, over: null, state: "moving" });
       }
       const dragging = useDragging.getState().dragging;
       if (dragging?.state !== "moving") return;
@@ -54,13 +53,19 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
       }
       setDragging({ state: "waiting", over: null });
       void act(drop.action).then((done) => {
-        if (done) setDragging(null);
-        else springBack();
-        grip([]);
+        if (endDrag(dragging.id, done)) grip([]);
       });
     },
     { filterTaps: true, pointer: { keys: false } },
   );
+
+  // A card that goes out of sight under one's hand is let go of.
+  useEffect(() => () => {
+    const { dragging } = useDragging.getState();
+    if (dragging?.state !== "moving" || dragging.card?.handle !== card.handle) return;
+    setDragging(null);
+    now().grip([]);
+  }, [card.handle, now]);
 
   const pick = (more: boolean) => (onChoose ? onChoose() : now().choose(chooseCard(now().chosen, card.handle, more)));
   return (

@@ -14,7 +14,7 @@ interface Props {
 }
 
 export function LogPanel({ lines, view, canAct, onSteps }: Props) {
-  const list = useRef<HTMLOListElement>(null);
+  const list = useRef<HTMLDivElement>(null);
   const [steps, setSteps] = useState("");
   const [only, setOnly] = useState(-1); // the seat whose lines are shown; -1: all
   const ways = useId();
@@ -34,13 +34,13 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
           {view.seats.filter((s) => s.name).map((s) => <option key={s.number} value={s.number}>of {s.name}</option>)}
         </select>
       </h2>
-      <ol ref={list} className="log-lines" role="log" tabIndex={0} aria-label="Who did what">
+      <div ref={list} className="log-lines" role="log" tabIndex={0} aria-label="Who did what"><ol>
         {lines.filter((line) => only < 0 || line.seat === only).map((line) => (
           <li key={line.number} onPointerEnter={() => useMeant.setState({ place: line.place ?? null })} onPointerLeave={() => useMeant.setState({ place: null })} style={{ "--seat": view.seats.find((s) => s.number === line.seat)?.colour }}>
             <span className="log-who">{line.who}</span> <Said text={line.text} />
           </li>
         ))}
-      </ol>
+      </ol></div>
       <Form onSubmit={(e) => void submit(e)} className="steps-box">
         <Form.Control size="sm" value={steps} onChange={(e) => setSteps(e.target.value)} aria-label="Steps"
           placeholder="draw 2 from weather to my hand" disabled={!canAct} list={ways} autoComplete="off" />

@@ -8,6 +8,7 @@ import { under, useDragging } from "./dragging";
 import { useLooking } from "./looking";
 import { Measure } from "./Measure";
 import { measureFrom, measureTo, toggleMeasuring, useMeasuring } from "./measuring";
+import { useMoves } from "./moves";
 import { PieceOnMat } from "./PieceOnMat";
 import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
@@ -38,6 +39,7 @@ export function Mat({ onScale, frame }: Props) {
   }, [frame, wide, high]);
   useLayoutEffect(() => onScale(fit * zoom), [onScale, fit, zoom]);
   useLooking(frame, wide, high, fit);
+  useMoves(view, millimetre);
   const spot = (e: PointerEvent) => {
     const mat = frame.current?.querySelector("[data-mat]")?.getBoundingClientRect();
     return mat ? { x: (e.clientX - mat.left) / millimetre, y: (e.clientY - mat.top) / millimetre } : null;

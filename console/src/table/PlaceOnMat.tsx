@@ -29,7 +29,7 @@ function CardsOnMat({ place }: { place: Place }) {
   return (
     <section className={classes.join(" ")} data-place={place.id} data-turn={place.turn} aria-label={`${name}, ${place.count} cards`}
       style={{ ...lying(place), "--seat": (player ?? owner)?.colour }}>
-      {place.kind !== "loose" && place.kind !== "cell" && <span className="place-name">{owner ? owner.name || `seat ${owner.number}` : place.name}</span>}
+      {place.kind !== "loose" && place.kind !== "cell" && <span className="place-name">{owner ? `${owner.name || `seat ${owner.number}`}: ${place.name}` : place.name}</span>}
       {spread ? <RowCards place={place} /> : <PileTop place={place} onChoose={pickPlace} name={name} />}
       {(place.kind === "hand" || !spread) && place.count > 1 && <span className="pile-count" aria-hidden="true">{place.count}</span>}
       {player && <span className="last-by">{player.name}</span>}

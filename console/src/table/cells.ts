@@ -17,6 +17,26 @@ export function readCell(name: string): Cell | null {
   return { column: [...letters].reduce((n, letter) => n * 26 + letter.charCodeAt(0) - 64, 0) - 1, row: Number(row) - 1 };
 }
 
+/** Where a cell lies within its grid and how large it is, in parts of the grid's size. */
+export function cellBox({ shape, columns, rows }: Grid, { column, row }: Cell): { left: number; top: number; wide: number; high: number } {
+  const hex = shape === "hex";
+  const wide = hex ? (columns - 1) * 0.75 + 1 : columns;
+  const high = rows + (hex && columns > 1 ? 0.5 : 0);
+  return { left: (hex ? column * 0.75 : column) / wide, top: (row + (hex && column % 2 ? 0.5 : 0)) / high, wide: 1 / wide, high: 1 / high };
+}
+
+/** The place of a free cell, as it is made when a card comes to lie there. */
+export function cellPlace(grid: Place, cell: Cell): Place | null {
+  if (!grid.grid) return null;
+  const box = cellBox(grid.grid, cell);
+  const [dx, dy] = [(box.left + box.wide / 2 - 0.5) * grid.wide, (box.top + box.high / 2 - 0.5) * grid.high];
+  const turn = ((grid.turn ?? 0) * Math.PI) / 180;
+  return {
+    id: `${grid.id}/${cellName(cell)}`, name: `${grid.name} ${cellName(cell)}`, kind: "cell", of: grid.id, owner: grid.owner, sight: grid.sight, turn: grid.turn, count: 0,
+    x: grid.x + dx * Math.cos(turn) - dy * Math.sin(turn), y: grid.y + dx * Math.sin(turn) + dy * Math.cos(turn), wide: box.wide * grid.wide, high: box.high * grid.high,
+  };
+}
+
 /** Two of the three axes of a hex grid. */
 const axial = ({ column, row }: Cell): [number, number] => [column, row - (column - (column & 1)) / 2];
 

@@ -6,6 +6,8 @@ import type { Card, Deck } from "../api/client";
 import { indexAt, type Dragged, type Drop, type Under } from "./drop";
 
 export interface Dragging extends Dragged {
+  /** Counts drags, so that what settles late does not end a newer one. */
+  id: number;
   card: Card | null;
   deck: Deck | undefined;
   x: number;
@@ -19,6 +21,23 @@ export interface Dragging extends Dragged {
 }
 
 export const useDragging = create<{ dragging: Dragging | null }>(() => ({ dragging: null }));
+
+let drags = 0;
+
+/** Begins a drag. One that only waits to be settled gives way; one under way does not. */
+export function beginDrag(of: Omit<Dragging, "id" | "drop" | "over" | "state">): boolean {
+  if (useDragging.getState().dragging?.state === "moving") return false;
+  useDragging.setState({ dragging: { ...of, id: ++drags, drop: null, over: null, state: "moving" } });
+  return true;
+}
+
+/** Ends a drag that was dropped, if it is still the newest: well, or springing back. */
+export function endDrag(id: number, well: boolean): boolean {
+  if (useDragging.getState().dragging?.id !== id) return false;
+  if (well) setDragging(null);
+  else springBack();
+  return true;
+}
 
 export function setDragging(change: Partial<Dragging> | null): void {
   useDragging.setState(({ dragging }) => ({

@@ -86,7 +86,7 @@ func (w *keeper) zones() []Zone {
 		z := &zones[len(zones)-1]
 		z.Key = former.Key
 		keys[z.Key] = true
-		if w.movedFromEdge(group) {
+		if w.movedFromEdge(former.Key, group) {
 			for _, p := range group {
 				z.AtSeats = append(z.AtSeats, []float64{tenth(p.X), tenth(p.Y)})
 			}
@@ -124,10 +124,10 @@ func (w *keeper) group(key string) []*table.Place {
 	return group
 }
 
-func (w *keeper) movedFromEdge(group []*table.Place) bool {
+func (w *keeper) movedFromEdge(key string, group []*table.Place) bool {
 	seats := len(w.laid.Chairs)
 	for i, p := range group {
-		x, y := w.made.edge(i+1, seats, p.High)
+		x, y := w.made.edge(key, i+1, seats)
 		if math.Abs(x-p.X) > 0.5 || math.Abs(y-p.Y) > 0.5 {
 			return true
 		}

@@ -35,7 +35,7 @@ func (m Made) Lay(seats int) table.Edits {
 			p := m.place(z)
 			p.ID = table.PlaceID(fmt.Sprintf("%s/%d", z.Key, seat))
 			p.Owner = table.Seat(seat)
-			p.X, p.Y = m.edge(seat, seats, p.High)
+			p.X, p.Y = m.edge(z.Key, seat, seats)
 			if seat <= len(z.AtSeats) {
 				p.X, p.Y = z.AtSeats[seat-1][0], z.AtSeats[seat-1][1]
 			}
@@ -127,16 +127,32 @@ func (m Made) largest() (wide, high float64) {
 	return max(wide, 20), max(high, 20)
 }
 
-// edge is where a seat's zones lie: the first half of the seats along the
-// lower edge, the others along the upper one, evenly spread.
-func (m Made) edge(seat, seats int, high float64) (x, y float64) {
-	const rim = 30 // millimetres
+// edge is where a zone of a seat lies: the first half of the seats along the lower
+// edge, the others along the upper one, evenly spread, and the zones of one seat side
+// by side in the order of the kit.
+func (m Made) edge(key string, seat, seats int) (x, y float64) {
+	const rim, gap = 30, 16 // millimetres
+	own, along, all := table.Place{}, 0.0, -float64(gap)
+	for _, z := range m.Table.Zones {
+		if z.Each == "" {
+			continue
+		}
+		p := m.place(z)
+		if z.Key == key {
+			own, along = p, all+gap+p.Wide/2
+		}
+		all += gap + p.Wide
+	}
 	lower := (seats + 1) / 2
 	index, of := seat-1, lower
-	y = m.Table.Size[1] - high/2 - rim
+	y = m.Table.Size[1] - own.High/2 - rim
 	if seat > lower {
 		index, of = seat-1-lower, seats-lower
-		y = high/2 + rim
+		y = own.High/2 + rim
 	}
-	return m.Table.Size[0] * (float64(index) + 0.5) / float64(of), y
+	room := m.Table.Size[0] / float64(of)
+	if short := room / max(all, 1); short < 1 { // they overlap as little as they can
+		along, all = along*short, room
+	}
+	return room*(float64(index)+0.5) - all/2 + along, y
 }
