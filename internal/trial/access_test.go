@@ -10,6 +10,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"damselfly/demo"
 )
 
 // tabTo presses Tab until what is in focus begins with a label.
@@ -61,13 +63,11 @@ func TestTheKeyboardAlonePlaysAWholeTurn(t *testing.T) {
 	ada.tabTo(card)
 	ada.do(chromedp.KeyEvent("\r"), chromedp.KeyEvent("m"))
 	ada.sees("menuitem", "document.activeElement.getAttribute('role')")
-	ada.js("0")
 	ada.pressUntil(arrowDown, "Onto outbox")
 	ada.do(chromedp.KeyEvent("\r"))
 	bo.sees(card, labelOf("[data-place=outbox] [data-handle]"))
 
-	ada.tabTo(card) // where it lies now
-	ada.do(chromedp.KeyEvent(" "), chromedp.KeyEvent("f"))
+	ada.do(chromedp.KeyEvent("f")) // it is still chosen
 	bo.sees("weather card, face down", labelOf("[data-place=outbox] [data-handle]"))
 	ada.do(chromedp.KeyEvent("u"))
 	bo.sees(card, labelOf("[data-place=outbox] [data-handle]"))
@@ -107,12 +107,14 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 		b.do(chromedp.Navigate(s.url()+room.Path), chromedp.WaitVisible(chromedp.CSS("#name")))
 		b.grave(scheme + ": the entrance")
 		b.do(chromedp.Navigate(s.url() + "/bench"))
-		b.reads("maker key")
+		b.do(chromedp.WaitVisible(chromedp.CSS("h1, h2")))
 		b.grave(scheme + ": the bench")
 
 		b.sit(s.url()+room.Path, map[string]string{"light": "Ada", "dark": "Bo"}[scheme])
 		b.js("document.querySelector('" + pileTop + "').click()")
+		b.sees("1", count(".place.chosen"))
 		b.key("keydown", "2")
+		b.sees("2", "document.querySelector('.act-count input').value")
 		b.key("keydown", "d")
 		b.sees("2", count(handCard))
 		b.grave(scheme + ": the table")
@@ -122,6 +124,8 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 		b.sees("1", count(".card-menu"))
 		b.grave(scheme + ": a look and the menu")
 		b.key("keydown", "Escape")
+		b.click("Close")
+		b.sees("0", count(".peek-tray"))
 		b.key("keydown", "?")
 		b.sees("1", count(".modal.show"))
 		b.sees("1", "getComputedStyle(document.querySelector('.modal')).opacity")
@@ -142,9 +146,8 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 // Nothing moves under one's hands while pictures arrive.
 func TestThePageDoesNotJumpAsPicturesArrive(t *testing.T) {
 	s := start(t)
-	room := s.room()
+	room := s.roomOf(demo.Kit())
 	b := browsers(t, 1)[0]
-	b.do(chromedp.Navigate("about:blank"))
 	b.do(chromedp.Navigate(s.url() + room.Path))
 	b.js(`(window.jumped = 0, new PerformanceObserver((list) => { for (const e of list.getEntries()) if (!e.hadRecentInput) window.jumped += e.value })
 		.observe({ type: 'layout-shift', buffered: true }), '')`)

@@ -15,7 +15,7 @@ import (
 )
 
 // patience is how long a page may take to show what it should.
-const patience = 12 * time.Second
+const patience = 90 * time.Second
 
 // browser is one person's browser, with storage of its own.
 type browser struct {

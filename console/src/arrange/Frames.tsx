@@ -28,6 +28,7 @@ function Frame({ thing }: { thing: Thing }) {
   const own = nameOfThing(thing);
   const isMeant = meant.includes(own);
   const place = thing.kind === "zone" ? view.places.find((p) => p.id === thing.id) : undefined;
+  const short = place ? shortSight(view, place, as) : "";
   const settle = () => { setDragged(null); useArranging.setState({ guides: { x: null, y: null } }); };
   const common = { filterTaps: true, pointer: { keys: false }, enabled: canAct };
 
@@ -81,7 +82,7 @@ function Frame({ thing }: { thing: Thing }) {
   };
   return (
     <div {...move()} className={`frame of-${thing.kind} ${isMeant ? "meant" : ""} ${thing.locked ? "locked" : ""} ${sightClass(place, as)}`} role="button" tabIndex={0} aria-pressed={isMeant}
-      aria-label={`${thing.name}, ${kindOf(view, thing)}${thing.locked ? ", locked" : ""}${place ? `, ${sightText(view, place, as)}` : ""}`}
+      aria-label={`${thing.name}${short && ` ${short}`}, ${kindOf(view, thing)}${thing.locked ? ", locked" : ""}${place ? `, ${sightText(view, place, as)}` : ""}`}
       style={{ "--x": shown.x, "--y": shown.y, "--wide": shown.wide, "--high": shown.high, rotate: `${shown.turn}deg` }}
       onClick={(e) => { e.stopPropagation(); choose(e.shiftKey || e.ctrlKey || e.metaKey); }}
       onKeyDown={(e) => {
@@ -92,7 +93,7 @@ function Frame({ thing }: { thing: Thing }) {
         e.preventDefault();
         e.stopPropagation();
       }}>
-      <span className="frame-name" aria-hidden="true">{thing.name}{thing.locked && " (locked)"}{place && <em> {shortSight(view, place, as)}</em>}</span>
+      <span className="frame-name">{thing.name}{short && <em> {short}</em>}</span>
       {isMeant && !thing.locked && (
         <>
           <span {...size()} className="frame-size" title="Drag to size" />

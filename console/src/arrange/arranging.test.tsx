@@ -68,7 +68,7 @@ describe("frames", () => {
   it("stand for zones and pieces, not for loose cards, and say who sees", () => {
     lay(<Frames />);
     expect(screen.getAllByRole("button").map((e) => e.getAttribute("aria-label"))).toEqual([
-      "sky, row, everyone sees cards as they lie", "satchel, hand, only Bo sees fronts", "day, counter", "wind, die",
+      "sky, row, everyone sees cards as they lie", "satchel Bo alone, hand, only Bo sees fronts", "day, counter", "wind, die",
     ]);
   });
   it("are chosen, moved, turned, copied and taken off by key", () => {

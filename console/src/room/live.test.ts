@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Message, View } from "../api/client";
-import { RoomConnection } from "./live";
+import { RoomConnection, shown } from "./live";
 
 /** A socket that a test speaks through. */
 class TestSocket {
@@ -94,9 +94,26 @@ describe("RoomConnection", () => {
   });
 
   it("ends when its key opens nothing any more", () => {
-    latest().says({ type: "answer", problem: { type: "", title: "", status: 401, code: "needs-seat-key", detail: "Your seat was freed." } });
+    latest().says({ type: "answer", problem: { type: "", title: "", status: 401, code: "needs-seat-key", detail: "This needs the key of a seat." } });
     latest().close(4001);
-    expect(connection.store.getState()).toMatchObject({ connection: "ended", ended: "Your seat was freed." });
+    expect(connection.store.getState()).toMatchObject({ connection: "ended", ended: "Your seat was freed or handed on. You can take a free one at the entrance." });
+  });
+
+  it("tells many steps of one action in one notice", () => {
+    const line = (number: number) => ({ seat: 2, who: "Bo", text: number === 1 ? "run setup" : "shuffle sky", number, at: 0 });
+    latest().says({ type: "changes", seq: 5, log: [1, 2, 3, 4].map(line) });
+    expect(connection.store.getState().notices.map((n) => n.text)).toEqual(["Bo: run setup, and 3 steps more"]);
+  });
+
+  it("shows one's own act at once, and takes it back when it is refused", async () => {
+    const counter = () => shown(connection.store.getState())?.pieces[0]?.value;
+    latest().says({ type: "changes", seq: 5, pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 1 }] });
+    const done = connection.act({ action: { do: "set", piece: "day", by: 1 } });
+    expect(counter()).toBe(2);
+    const id = String(latest().sent.at(-1)?.id);
+    latest().says({ type: "answer", id, problem: { type: "", title: "", status: 409, code: "out-of-bounds", detail: "day goes up to 1." } });
+    await done;
+    expect(counter()).toBe(1);
   });
 
   it("tells what others did, and that nothing is being saved", () => {

@@ -143,7 +143,7 @@ export class RoomConnection {
   private closed(code: number): void {
     clearTimeout(this.silence);
     if (code === closedBadKey) {
-      this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat is not yours any more." }));
+      this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat was freed or handed on. You can take a free one at the entrance." }));
       return;
     }
     this.store.setState({ connection: "lost", guesses: [] });
@@ -188,7 +188,7 @@ export class RoomConnection {
   private answered(message: Message): void {
     const waiting = message.id ? this.waiting.get(message.id) : undefined;
     if (!waiting) {
-      if (message.problem) this.store.setState({ ended: message.problem.detail });
+      if (message.problem && message.problem.code !== "needs-seat-key") this.store.setState({ ended: message.problem.detail });
       return;
     }
     this.waiting.delete(message.id ?? "");

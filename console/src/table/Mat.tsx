@@ -1,5 +1,5 @@
 // The mat with everything that lies on it, scaled to fit, zoomed and moved.
-import { lazy, Suspense, useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
+import { lazy, Suspense, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
 import { useArranging } from "../arrange/arranging";
 import type { Place, View } from "../api/client";
 import { BoxChoice } from "./BoxChoice";
@@ -30,10 +30,12 @@ export function Mat({ onScale, frame }: Props) {
   const measuring = useMeasuring((s) => s.on);
   const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
   const { wide, high } = view.settings;
-  useEffect(() => {
+  useLayoutEffect(() => { // before anything is seen, so that nothing jumps
     const element = frame.current;
     if (!element) return;
-    const observer = new ResizeObserver(() => setFit(Math.max(0.12, Math.min(element.clientWidth / wide, element.clientHeight / high))));
+    const measure = () => setFit(Math.max(0.12, Math.min(element.clientWidth / wide, element.clientHeight / high)));
+    measure();
+    const observer = new ResizeObserver(measure);
     observer.observe(element);
     return () => observer.disconnect();
   }, [frame, wide, high]);
