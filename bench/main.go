@@ -31,6 +31,8 @@ var measures = []measure{
 	{"flat", "≤ 1.2", flat},
 	{"cut", "≤ 1.3", cut},
 	{"cut-peer", "≤ 0.5", cutPeer},
+	{"first-paint", "≤ 2", firstPaint},
+	{"long-tasks", "0", longTasks},
 }
 
 func main() {

@@ -19,6 +19,7 @@ import (
 
 	"github.com/gorilla/websocket"
 
+	"damselfly/console"
 	"damselfly/demo"
 	"damselfly/internal/core/kit"
 	"damselfly/internal/service"
@@ -61,7 +62,7 @@ func newBench(ctx context.Context) (*bench, error) {
 		return nil, err
 	}
 	b.address = listener.Addr().String()
-	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: os.DirFS(folder)}).Handler()}
+	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: console.Files()}).Handler()}
 	go func() { _ = b.server.Serve(api.Corking(listener)) }()
 	k, err := kit.Read(demo.Weather())
 	if err != nil {

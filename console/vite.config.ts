@@ -11,5 +11,5 @@ export default defineConfig({
       "/pictures": "http://127.0.0.1:7171",
     },
   },
-  test: { environment: "jsdom" },
+  test: { environment: "jsdom", testTimeout: 60_000 },
 });

@@ -34,7 +34,7 @@ var mayImport = map[string][]string{
 	"console":                              {},
 	"demo":                                 {},
 	"demo/drawkit":                         {"demo"},
-	"bench":                                {"internal/", "client", "demo"},
+	"bench":                                {"internal/", "client", "console", "demo"},
 	"internal/core/table/tabletest":        {"internal/core/table", "internal/core/chance", "internal/core/grid"},
 	"internal/service/mariadb/mariadbtest": {"internal/service/mariadb"},
 	"internal/trial":                       {},

@@ -24,7 +24,7 @@ const view: View = {
 function lay(what: React.ReactNode, change: Partial<TableParts> = {}) {
   const act = vi.fn((action: Action) => Promise.resolve(action.do !== "undo"));
   const parts: TableParts = {
-    view, now: () => view, chosen: nothing, choose: vi.fn(), act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), points: {}, menu: vi.fn(),
+    view, now: () => view, chosen: nothing, choose: vi.fn(), act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), usePoints: () => ({}), menu: vi.fn(),
     middle: () => ({ x: 451, y: 298 }), seat: { key: "KEY", room: "room", seat: 1 }, last: null, ...change,
   };
   render(<QueryClientProvider client={new QueryClient()}><TableProvider parts={parts}>{what}</TableProvider></QueryClientProvider>);

@@ -65,7 +65,7 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
         <legend>Choose a seat</legend>
         <div className="seat-choices">
           {room.seats.map((s) => (
-            <label key={s.number} className={`seat-choice ${s.name ? "taken" : ""}`} style={{ "--seat": s.colour }}>
+            <label key={s.number} className={`seat-choice ${s.name ? "taken" : ""} ${seat === s.number ? "picked" : ""}`} style={{ "--seat": s.colour }}>
               <input type="radio" name="seat" value={s.number} disabled={!!s.name} checked={seat === s.number}
                 onChange={() => setChosen(s.number)} />
               <span className="seat-number">{s.number}</span>

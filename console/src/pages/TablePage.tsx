@@ -2,6 +2,7 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
+import { useShallow } from "zustand/react/shallow";
 import type { Action, LogLine, View } from "../api/client";
 import { startArranging, stopArranging, mayArrange, useArranging } from "../arrange/arranging";
 import { isProblem, shown, type Live, type RoomConnection } from "../room/live";
@@ -29,8 +30,12 @@ import { TableMenu } from "../table/TableMenu";
 const Inspector = lazy(() => import("../arrange/Inspector").then((m) => ({ default: m.Inspector })));
 const Palette = lazy(() => import("../arrange/Palette").then((m) => ({ default: m.Palette })));
 
+/** What the page shows; pointers and notices change too often to draw it all for them. */
+const seen = ({ view, guesses, connection, saving, ended, grips, log, here, watching }: Live) => ({ view, guesses, connection, saving, ended, grips, log, here, watching });
+type Seen = ReturnType<typeof seen>;
+
 export function TablePage({ connection, onGone }: { connection: RoomConnection; onGone: () => void }) {
-  const live = connection.store();
+  const live = connection.store(useShallow(seen));
   if (live.connection === "ended") {
     return (
       <main className="doorway">
@@ -54,7 +59,7 @@ export function TablePage({ connection, onGone }: { connection: RoomConnection; 
   return <LaidTable connection={connection} live={live} view={live.view} />;
 }
 
-function LaidTable({ connection, live, view: settled }: { connection: RoomConnection; live: Live; view: View }) {
+function LaidTable({ connection, live, view: settled }: { connection: RoomConnection; live: Seen; view: View }) {
   const { guesses } = live;
   const view = useMemo(() => shown({ view: settled, guesses }) ?? settled, [settled, guesses]);
   const [choice, choose] = useState(nothing);
@@ -70,6 +75,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const canAct = live.connection === "live" && live.saving && view.you > 0 && !view.settings.ended;
   const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);
   const steps = useCallback(async (text: string) => !isProblem(await connection.act({ steps: text })), [connection]);
+  const usePoints = useCallback(() => connection.store((s) => s.points), [connection]);
   const hand = myHand(view);
 
   useEffect(() => {
@@ -98,11 +104,11 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
 
   const parts = useMemo<TableParts>(
     () => ({
-      view, chosen, choose, act, canAct, millimetre, grips: live.grips, points: live.points, menu: setMenuAt, seat: connection.joined,
+      view, chosen, choose, act, canAct, millimetre, grips: live.grips, usePoints, menu: setMenuAt, seat: connection.joined,
       now: () => shown(connection.store.getState()) ?? view, unsettled: guesses.flatMap((g) => g.guess.cards), last: lastPlayed(live.log),
       grip: (cards) => connection.grip(cards), point: (at) => connection.point(at), middle: () => middleOf(frame.current, millimetre),
     }),
-    [view, chosen, act, canAct, millimetre, connection, live.grips, live.points, live.log, guesses],
+    [view, chosen, act, canAct, millimetre, connection, live.grips, live.log, guesses, usePoints],
   );
   const veiled = arranging && as >= 0 && as !== view.you;
   return (
@@ -127,7 +133,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
           {!hand && <p className="quiet hand-empty">{view.you > 0 ? "Your seat has no hand at this table." : "You are watching. Open the link in another window to take a seat."}</p>}
           {arranging ? <Suspense><Palette /></Suspense> : <ActBar count={count} onCount={setCount} />}
         </footer>
-        <Notices live={live} onDismiss={(id) => connection.dismiss(id)} />
+        <Notices connection={connection} />
       </main>
       <CardMenu at={menuAt} count={count} onClose={closeMenu} />
       <Enlarged />
@@ -158,7 +164,7 @@ function besideFocus(): MenuAt {
   return box && box.width > 0 && box.width < innerWidth / 2 ? { x: box.right, y: box.top } : { x: innerWidth / 2, y: innerHeight / 2 };
 }
 
-function ConnectionState({ live, ended }: { live: Live; ended: boolean }) {
+function ConnectionState({ live, ended }: { live: Seen; ended: boolean }) {
   let text = ended ? "The game has ended. The table stays to be looked at." : "";
   if (live.connection === "lost") text = "The connection is lost. Trying again; the table shows what was last known.";
   else if (live.connection === "connecting") text = "Coming to the table …";
@@ -166,11 +172,12 @@ function ConnectionState({ live, ended }: { live: Live; ended: boolean }) {
   return <div className={`connection ${text ? "shown" : ""}`} role="status">{text}</div>;
 }
 
-function Notices({ live, onDismiss }: { live: Live; onDismiss: (id: number) => void }) {
+function Notices({ connection }: { connection: RoomConnection }) {
+  const notices = connection.store((s) => s.notices);
   return (
     <div className="notices" role="status" aria-live="polite">
-      {live.notices.map((notice) => (
-        <button type="button" key={notice.id} className={`notice-note ${notice.kind}`} onClick={() => onDismiss(notice.id)}>
+      {notices.map((notice) => (
+        <button type="button" key={notice.id} className={`notice-note ${notice.kind}`} onClick={() => connection.dismiss(notice.id)}>
           {notice.text}
         </button>
       ))}

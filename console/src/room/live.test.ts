@@ -105,6 +105,17 @@ describe("RoomConnection", () => {
     expect(connection.store.getState().notices.map((n) => n.text)).toEqual(["Bo: run setup, and 3 steps more"]);
   });
 
+  it("draws the table once for messages that come together", () => {
+    let drawn = 0;
+    vi.advanceTimersByTime(1000);
+    const stop = connection.store.subscribe((now, before) => { if (now.view !== before.view) drawn++; });
+    for (const seq of [5, 6, 7, 8]) latest().says({ type: "changes", seq });
+    expect(connection.store.getState().seq).toBe(5);
+    vi.advanceTimersByTime(100);
+    expect([drawn, connection.store.getState().seq]).toEqual([2, 8]);
+    stop();
+  });
+
   it("shows one's own act at once, and takes it back when it is refused", async () => {
     const counter = () => shown(connection.store.getState())?.pieces[0]?.value;
     latest().says({ type: "changes", seq: 5, pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 1 }] });

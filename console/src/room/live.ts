@@ -33,6 +33,8 @@ export function shown({ view, guesses }: Pick<Live, "view" | "guesses">): TableS
 const quiet = 40_000;
 /** Milliseconds between two messages of where the pointer is. */
 const pointEvery = 90;
+/** Messages that come within this many milliseconds of another are shown together. */
+const together = 24;
 const pauses = [200, 500, 1000, 2000, 4000];
 /** The service closes with this code when a key opens nothing here. */
 const closedBadKey = 4001;
@@ -67,6 +69,7 @@ export class RoomConnection {
     this.stopped = true;
     clearTimeout(this.silence);
     clearTimeout(this.retry);
+    clearTimeout(this.showing);
     window.removeEventListener("online", this.wake);
     document.removeEventListener("visibilitychange", this.wake);
     this.socket?.close();
@@ -85,6 +88,7 @@ export class RoomConnection {
 
   /** Shows at once what an action will most likely do. */
   private guess(id: string, action: Action): void {
+    this.show();
     const view = shown(this.store.getState());
     if (view && this.store.getState().connection === "live") this.store.setState((s) => ({ guesses: [...s.guesses, { id, guess: guess(view, action) }] }));
   }
@@ -142,6 +146,7 @@ export class RoomConnection {
 
   private closed(code: number): void {
     clearTimeout(this.silence);
+    this.show();
     if (code === closedBadKey) {
       this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat was freed or handed on. You can take a free one at the entrance." }));
       return;
@@ -154,6 +159,7 @@ export class RoomConnection {
   private hear(message: Message): void {
     this.listen();
     if (message.type === "answer") {
+      this.show(); // an answer rests on what came before it
       this.answered(message);
       return;
     }
@@ -163,7 +169,25 @@ export class RoomConnection {
     }
     if (message.type === "view" || message.type === "changes") this.welcome();
     this.tell(message);
-    this.store.setState((s) => fold(s, message));
+    this.heard.push(message);
+    if (this.heard.length > 1) return;
+    const wait = this.shownAt + together - performance.now();
+    if (wait <= 0) this.show();
+    else this.showing = setTimeout(() => this.show(), wait);
+  }
+
+  private heard: Message[] = [];
+  private shownAt = -Infinity;
+  private showing: ReturnType<typeof setTimeout> | undefined;
+
+  /** Shows what was heard: the table is drawn once for messages that came together. */
+  private show(): void {
+    clearTimeout(this.showing);
+    const heard = this.heard;
+    if (heard.length === 0) return;
+    this.heard = [];
+    this.shownAt = performance.now();
+    this.store.setState((s) => heard.reduce<TableState>(fold, s));
   }
 
   /** Says what others did, once and short. */

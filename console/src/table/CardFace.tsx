@@ -7,8 +7,9 @@ export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined })
       className={`card-face ${deck?.outline ?? "rounded"}`}
       src={`/pictures/${card.picture.small}`}
       alt=""
+      decoding="async"
       draggable={false}
-      style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88, rotate: `${card.turn ?? 0}deg` }}
+      style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88, rotate: card.turn ? `${card.turn}deg` : undefined }}
     />
   );
 }

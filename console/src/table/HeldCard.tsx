@@ -1,29 +1,36 @@
 // A card that can be chosen and dragged.
 import { useDrag } from "@use-gesture/react";
 import { memo, useEffect } from "react";
-import type { Card, Place } from "../api/client";
+import type { Card, Deck } from "../api/client";
 import { CardFace, cardName } from "./CardFace";
 import { chooseCard } from "./chosen";
 import { dropOn } from "./drop";
 import { beginDrag, endDrag, setDragging, springBack, under, useDragging } from "./dragging";
-import { useTableNow, useTablePart } from "./TableContext";
+import { useTableNow, useTablePart, type TableParts } from "./TableContext";
 
 interface Props {
   card: Card;
-  place: Place;
-  /** Millimetres from the middle of its place, along a row. */
-  along?: number;
+  /** The id of the place it lies in. */
+  place: string;
+  deck: Deck | undefined;
+  /** Which of a row it is, from the left. */
+  index?: number;
   /** What a click chooses instead of the card: of a pile, the pile. */
   onChoose?: () => void;
   label?: string;
 }
 
-export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, label }: Props) {
+/** What is the matter with one card, in one string, so that many cards are cheap to ask. */
+function stateOf({ chosen, grips, unsettled }: TableParts, handle: string): string {
+  let holder = "";
+  for (const seat in grips) if (grips[seat]?.includes(handle)) holder = seat;
+  return `${chosen.handles.includes(handle) ? "chosen" : ""} ${unsettled.includes(handle) ? "unsettled" : ""} ${holder}`;
+}
+
+export const HeldCard = memo(function HeldCard({ card, place, deck, index, onChoose, label }: Props) {
   const now = useTableNow();
-  const holder = useTablePart(({ view, grips }) => view.seats.find((s) => grips[s.number]?.includes(card.handle)));
-  const isChosen = useTablePart(({ chosen }) => chosen.handles.includes(card.handle));
-  const deck = useTablePart(({ view }) => view.decks.find((d) => d.key === card.deck));
-  const unsettled = useTablePart((t) => t.unsettled.includes(card.handle));
+  const [isChosen, unsettled, holding] = useTablePart((parts) => stateOf(parts, card.handle)).split(" ");
+  const holder = holding ? now().view.seats.find((s) => s.number === Number(holding)) : undefined;
   const lifted = useDragging(({ dragging }) => dragging?.handles.includes(card.handle) ?? false);
 
   const bind = useDrag(
@@ -32,7 +39,7 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
       const { view, chosen, act, canAct, millimetre, grip } = now();
       if (first) {
         const handles = isChosen ? chosen.handles : [card.handle];
-        if (!canAct || !beginDrag({ handles, from: place.id, card, deck, x, y, startX, startY })) {
+        if (!canAct || !beginDrag({ handles, from: place, card, deck, x, y, startX, startY })) {
           cancel();
           return;
         }
@@ -71,13 +78,13 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
   return (
     <div
       {...bind()}
-      className={`held-card ${isChosen ? "chosen" : ""} ${lifted ? "lifted" : ""} ${holder ? "gripped" : ""} ${unsettled ? "unsettled" : ""}`}
+      className={`held-card ${isChosen} ${lifted ? "lifted" : ""} ${holder ? "gripped" : ""} ${unsettled}`}
       data-handle={card.handle}
       role="button"
       tabIndex={0}
-      aria-pressed={isChosen}
+      aria-pressed={!!isChosen}
       aria-label={label ?? cardName(card)}
-      style={{ "--along": along, "--seat": holder?.colour }}
+      style={{ "--i": index, "--seat": holder?.colour, "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}
       title={holder ? `${holder.name} is holding this` : undefined}
       onClick={(e) => {
         e.stopPropagation();
@@ -86,7 +93,7 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
       onContextMenu={(e) => {
         e.preventDefault();
         e.stopPropagation();
-        if (onChoose ? now().chosen.place !== place.id : !isChosen) pick(false);
+        if (onChoose ? now().chosen.place !== place : !isChosen) pick(false);
         now().menu({ x: e.clientX, y: e.clientY });
       }}
       onKeyDown={(e) => {
@@ -100,4 +107,9 @@ export const HeldCard = memo(function HeldCard({ card, place, along, onChoose, l
       {holder && <span className="grip-name">{holder.name}</span>}
     </div>
   );
-});
+}, (a, b) => a.place === b.place && a.deck === b.deck && a.index === b.index && a.onChoose === b.onChoose && a.label === b.label && alike(a.card, b.card));
+
+/** Whether a card is drawn as another one: a changed place brings all its cards anew. */
+function alike(a: Card, b: Card): boolean {
+  return a === b || (a.handle === b.handle && a.side === b.side && a.shows === b.shows && a.turn === b.turn && a.name === b.name && a.picture.small === b.picture.small);
+}

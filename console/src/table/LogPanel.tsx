@@ -1,5 +1,5 @@
 // The log, and the box to say in words what shall be done.
-import { useEffect, useId, useRef, useState, type FormEvent } from "react";
+import { memo, useId, useState, type FormEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import type { LogLine, View } from "../api/client";
@@ -14,13 +14,9 @@ interface Props {
 }
 
 export function LogPanel({ lines, view, canAct, onSteps }: Props) {
-  const list = useRef<HTMLDivElement>(null);
   const [steps, setSteps] = useState("");
   const [only, setOnly] = useState(-1); // the seat whose lines are shown; -1: all
   const ways = useId();
-  useEffect(() => {
-    if (list.current) list.current.scrollTop = list.current.scrollHeight;
-  }, [lines]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (await onSteps(steps)) setSteps("");
@@ -34,11 +30,9 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
           {view.seats.filter((s) => s.name).map((s) => <option key={s.number} value={s.number}>of {s.name}</option>)}
         </select>
       </h2>
-      <div ref={list} className="log-lines" role="log" tabIndex={0} aria-label="Who did what"><ol>
+      <div className="log-lines" role="log" tabIndex={0} aria-label="Who did what"><ol>
         {lines.filter((line) => only < 0 || line.seat === only).map((line) => (
-          <li key={line.number} onPointerEnter={() => useMeant.setState({ place: line.place ?? null })} onPointerLeave={() => useMeant.setState({ place: null })} style={{ "--seat": view.seats.find((s) => s.number === line.seat)?.colour }}>
-            <span className="log-who">{line.who}</span> <Said text={line.text} />
-          </li>
+          <Line key={line.number} line={line} colour={view.seats.find((s) => s.number === line.seat)?.colour} />
         ))}
       </ol></div>
       <Form onSubmit={(e) => void submit(e)} className="steps-box">
@@ -50,6 +44,15 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
     </aside>
   );
 }
+
+/** Who did what; pointing at it shows where. */
+const Line = memo(function Line({ line, colour }: { line: LogLine; colour: string | undefined }) {
+  return (
+    <li onPointerEnter={() => useMeant.setState({ place: line.place ?? null })} onPointerLeave={() => useMeant.setState({ place: null })} style={{ "--seat": colour }}>
+      <span className="log-who">{line.who}</span> <Said text={line.text} />
+    </li>
+  );
+});
 
 /** A step, and behind it the cards that only who saw them can read. */
 function Said({ text }: { text: string }) {

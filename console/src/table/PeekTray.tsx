@@ -2,6 +2,7 @@
 import Button from "react-bootstrap/Button";
 import { nameOf } from "./chosen";
 import { HeldCard } from "./HeldCard";
+import { elementOf } from "./moves";
 import { useTable } from "./TableContext";
 
 export function PeekTray() {
@@ -12,7 +13,7 @@ export function PeekTray() {
     return (
       <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
         <strong>Top of {nameOf(view, place)}</strong>
-        <div className="peek-cards" data-tray={place.id}>{cards.map((card) => <HeldCard key={card.handle} card={card} place={place} />)}</div>
+        <div id={elementOf(place.id, true)} className="peek-cards" data-tray={place.id}>{cards.map((card) => <HeldCard key={card.handle} card={card} place={place.id} deck={view.decks.find((d) => d.key === card.deck)} />)}</div>
         <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length !== 1 || picked[0] === cards[0]?.handle} aria-label="Chosen one up"
           onClick={() => void act({ do: "arrange", place: place.id, top: oneUp(cards.map((c) => c.handle), picked[0] ?? "").reverse() })}>Up</Button>
         <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}

@@ -8,6 +8,7 @@ import { GridOnMat } from "./GridOnMat";
 import { HeldCard } from "./HeldCard";
 import { lying } from "./lying";
 import { useMeant } from "./meant";
+import { elementOf } from "./moves";
 import { useTableNow, useTablePart } from "./TableContext";
 
 export const PlaceOnMat = memo(function PlaceOnMat({ place }: { place: Place }) {
@@ -27,8 +28,8 @@ function CardsOnMat({ place }: { place: Place }) {
   const classes = ["place", `kind-${place.kind}`, over ? "over" : "", end, isChosen ? "chosen" : "", meant ? "meant" : "", place.count === 0 ? "empty" : "", player ? "last" : ""];
   const spread = place.kind === "row" || place.kind === "hand";
   return (
-    <section className={classes.join(" ")} data-place={place.id} data-turn={place.turn} aria-label={`${name}, ${place.count} cards`}
-      style={{ ...lying(place), "--seat": (player ?? owner)?.colour }}>
+    <section id={elementOf(place.id)} className={classes.join(" ")} data-place={place.id} data-turn={place.turn} aria-label={`${name}, ${place.count} cards`}
+      style={{ ...lying(place), "--seat": (player ?? owner)?.colour, "--n": spread ? (place.cards?.length ?? 0) : undefined, "--step": place.step }}>
       {place.kind !== "loose" && place.kind !== "cell" && <span className="place-name">{owner ? `${owner.name || `seat ${owner.number}`}: ${place.name}` : place.name}</span>}
       {spread ? <RowCards place={place} /> : <PileTop place={place} onChoose={pickPlace} name={name} />}
       {(place.kind === "hand" || !spread) && place.count > 1 && <span className="pile-count" aria-hidden="true">{place.count}</span>}
@@ -40,10 +41,9 @@ function CardsOnMat({ place }: { place: Place }) {
 function RowCards({ place }: { place: Place }) {
   const decks = useTablePart(({ view }) => view.decks);
   const cards = place.cards ?? [];
-  const step = place.step ?? 0;
   return (
     <>
-      {cards.map((card, i) => <HeldCard key={card.handle} card={card} place={place} along={(i - (cards.length - 1) / 2) * step} />)}
+      {cards.map((card, i) => <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} index={i} />)}
       {place.veils && <div className="veils"><Veils place={place} decks={decks} most={5} /></div>}
     </>
   );
@@ -57,7 +57,7 @@ function PileTop({ place, onChoose, name }: { place: Place; onChoose: () => void
     <>
       {Array.from({ length: depth }, (_, i) => <span key={i} className="under-card" style={{ "--level": depth - i }} />)}
       {top && (
-        <HeldCard card={top} place={place} onChoose={place.count > 1 ? onChoose : undefined}
+        <HeldCard card={top} place={place.id} deck={decks.find((d) => d.key === top.deck)} onChoose={place.count > 1 ? onChoose : undefined}
           label={place.count > 1 ? `${name}, ${place.count} cards, on top ${cardName(top)}` : cardName(top)} />
       )}
       {!top && place.veils && (

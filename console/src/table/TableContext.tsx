@@ -23,8 +23,8 @@ export interface TableParts {
   grips: Record<number, string[]>;
   /** Tells others where one's pointer is; null: it left the table. */
   point: (at: Spot | null) => void;
-  /** Where others' pointers are, by their seat. */
-  points: Record<number, Spot>;
+  /** Where others' pointers are, by their seat; a hook, because they move all the time. */
+  usePoints: () => Record<number, Spot>;
   /** Opens the menu of acts for what is chosen. */
   menu: (at: Spot) => void;
   /** Whether acting is possible now: one has a seat and the connection lives. */

@@ -37,7 +37,7 @@ function lay(parts: React.ReactNode, change: Partial<TableParts> = {}) {
   const act = vi.fn(() => Promise.resolve(true));
   const choose = vi.fn();
   const table: TableParts = {
-    view, now: () => view, chosen: nothing, choose, act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), points: {}, menu: vi.fn(),
+    view, now: () => view, chosen: nothing, choose, act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), usePoints: () => ({}), menu: vi.fn(),
     middle: () => ({ x: 450, y: 300 }), seat: { key: "KEY", room: "room", seat: 1 }, last: null, ...change,
   };
   render(<QueryClientProvider client={new QueryClient()}><TableProvider parts={table}>{parts}</TableProvider></QueryClientProvider>);
@@ -213,7 +213,7 @@ describe("the menu of acts", () => {
 
 describe("others at the table", () => {
   it("are seen to point, each with their name, and oneself is not", () => {
-    lay(<Pointers />, { points: { 1: { x: 1, y: 1 }, 2: { x: 30, y: 40 }, 9: { x: 1, y: 1 } } });
+    lay(<Pointers />, { usePoints: () => ({ 1: { x: 1, y: 1 }, 2: { x: 30, y: 40 }, 9: { x: 1, y: 1 } }) });
     expect(screen.getAllByText(/./).map((e) => e.textContent)).toEqual(["Bo"]);
   });
 });

@@ -1,0 +1,270 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"io/fs"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/gorilla/websocket"
+
+	"damselfly/internal/core/kit"
+	"damselfly/internal/wire"
+)
+
+var asset = regexp.MustCompile(`(?:src|href)="(/assets/[^"]+)"`)
+
+// firstPaint is what the browser gets before the table shows, pictures left out, over
+// React and React-Bootstrap alone; both compressed, in bytes.
+func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
+	get := func(path string) (float64, []byte, error) {
+		r, err := http.NewRequestWithContext(b.ctx, http.MethodGet, "http://"+b.address+path, nil)
+		if err != nil {
+			return 0, nil, err
+		}
+		r.Header.Set("Accept-Encoding", "gzip") // and so it is not unpacked here
+		response, err := http.DefaultClient.Do(r)
+		if err != nil {
+			return 0, nil, err
+		}
+		defer response.Body.Close()
+		body, err := io.ReadAll(response.Body)
+		return float64(len(body)), body, err
+	}
+	room, err := b.open(4)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	page, body, err := get("/room/" + room)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	if unpacked, err := gzip.NewReader(bytes.NewReader(body)); err == nil {
+		if body, err = io.ReadAll(unpacked); err != nil {
+			return 0, 0, "", err
+		}
+	}
+	ours = page
+	for _, path := range append(asset.FindAllStringSubmatch(string(body), -1), []string{"", "/api/rooms/" + room}) {
+		size, _, err := get(path[1])
+		if err != nil {
+			return 0, 0, "", err
+		}
+		ours += size
+	}
+	view, err := json.Marshal(must(b.rooms.View(b.ctx, room, 1)))
+	if err != nil {
+		return 0, 0, "", err
+	}
+	ours += float64(packed(view)) // the socket brings it
+	reference, err = b.referencePage()
+	return ours, reference, "bytes", err
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
+func packed(text []byte) int {
+	var out bytes.Buffer
+	w := gzip.NewWriter(&out)
+	_, _ = w.Write(text)
+	_ = w.Close()
+	return out.Len()
+}
+
+// referencePage builds the reference and adds up its files, compressed.
+func (b *bench) referencePage() (float64, error) {
+	out := filepath.Join(b.folder, "reference")
+	source, err := filepath.Abs("bench/reference")
+	if err != nil {
+		return 0, err
+	}
+	// Beside the console's packages, so that they are found.
+	inside := filepath.Join("console", ".reference")
+	if err := os.CopyFS(inside, os.DirFS(source)); err != nil {
+		return 0, err
+	}
+	defer os.RemoveAll(inside)
+	build := exec.CommandContext(b.ctx, "npx", "vite", "build", ".reference", "--outDir", out, "--emptyOutDir", "--logLevel", "error")
+	build.Dir, build.Stderr = "console", os.Stderr
+	if err := build.Run(); err != nil {
+		return 0, fmt.Errorf("building the reference: %w", err)
+	}
+	total := 0
+	err = fs.WalkDir(os.DirFS(out), ".", func(name string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		text, err := os.ReadFile(filepath.Join(out, name))
+		total += packed(text)
+		return err
+	})
+	return float64(total), err
+}
+
+// The large table of the design: 60 zones, 800 cards in view, six people.
+const (
+	crowdZones  = 60
+	crowdCards  = 13 // in each zone
+	crowdPeople = 6
+	crowdTime   = 10 * time.Second
+)
+
+// longTasks counts the tasks of over 50 ms that a browser has at a large table while
+// five others move pointers, drag and play; the reference is the seconds it is watched.
+func longTasks(b *bench) (ours, reference float64, unit string, err error) {
+	room, err := b.crowd()
+	if err != nil {
+		return 0, 0, "", err
+	}
+	page, cancel, err := b.browser()
+	if err != nil {
+		return 0, 0, "", err
+	}
+	defer cancel()
+	seated, err := json.Marshal(wire.Joined{Key: keyOf(room, 1), Room: room, Seat: 1, Name: "Player 1"})
+	if err != nil {
+		return 0, 0, "", err
+	}
+	err = chromedp.Do(page, chromedp.EmulateViewport(1280, 800), chromedp.Navigate("http://"+b.address+"/"))
+	if err == nil {
+		_, err = chromedp.Run(page, chromedp.Evaluate[string](fmt.Sprintf("(localStorage.setItem('damselfly seat %s', %q), '')", room, seated)))
+	}
+	if err == nil {
+		err = chromedp.Do(page, chromedp.Navigate("http://"+b.address+"/room/"+room), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
+	}
+	if err != nil {
+		return 0, 0, "", err
+	}
+	if err := waitFor(page, fmt.Sprintf("document.querySelectorAll('[data-handle]').length >= %d && [...document.images].every((i) => i.complete)", crowdZones*crowdCards)); err != nil {
+		return 0, 0, "", err
+	}
+	_, err = chromedp.Run(page, chromedp.Evaluate[string]("(window.long = 0, window.longest = 0, new PerformanceObserver((l) => { for (const e of l.getEntries()) { window.long++; window.longest = Math.max(window.longest, e.duration) } }).observe({ type: 'longtask' }), '')"))
+	if err != nil {
+		return 0, 0, "", err
+	}
+	if err := b.stir(room); err != nil {
+		return 0, 0, "", err
+	}
+	counted, err := chromedp.Run(page, chromedp.Evaluate[[]float64]("[window.long, window.longest]"))
+	if err != nil {
+		return 0, 0, "", err
+	}
+	fmt.Fprintf(os.Stderr, "bench: the longest task took %.0f ms\n", counted[1])
+	return counted[0], crowdTime.Seconds(), "", nil
+}
+
+func waitFor(page context.Context, condition string) error {
+	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); time.Sleep(100 * time.Millisecond) {
+		is, err := chromedp.Run(page, chromedp.Evaluate[bool](condition))
+		if err != nil {
+			return err
+		}
+		if is {
+			return nil
+		}
+	}
+	return fmt.Errorf("the page never came to: %s", condition)
+}
+
+func (b *bench) browser() (context.Context, context.CancelFunc, error) {
+	flags := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.WindowSize(1280, 800))
+	allocator, cancel := chromedp.NewExecAllocator(b.ctx, flags...)
+	page, stop := chromedp.NewContext(allocator)
+	return page, func() { stop(); cancel() }, nil
+}
+
+// crowd opens a room with many zones full of cards in view.
+func (b *bench) crowd() (string, error) {
+	former := b.made
+	defer func() { b.made = former }()
+	made := b.made
+	made.Table.Zones = append([]kit.Zone{}, made.Table.Zones...)
+	for i := range crowdZones {
+		at := []float64{100 + float64(i%10)*115, 40 + float64(i/10)*110}
+		made.Table.Zones = append(made.Table.Zones, kit.Zone{Key: fmt.Sprint("row", i), Kind: "row", At: at, Size: []float64{108, 70}})
+	}
+	made.Decks = append([]kit.MadeDeck{}, made.Decks...)
+	copies := append([]kit.Copies{}, made.Decks[0].Copies...)
+	for i := range copies {
+		copies[i].Copies = crowdZones*crowdCards/len(copies) + 10
+	}
+	made.Decks[0].Copies = copies
+	b.made = made
+	room, err := b.open(crowdPeople)
+	if err != nil {
+		return "", err
+	}
+	for i := range crowdZones {
+		steps := fmt.Sprintf("turn %d of weather face up onto row%d", crowdCards, i)
+		if _, err := b.rooms.Act(b.ctx, room, 1, wire.Request{Steps: steps}); err != nil {
+			return "", err
+		}
+	}
+	return room, nil
+}
+
+// stir has all but the first seat point, drag and play for a while.
+func (b *bench) stir(room string) error {
+	failures := make(chan error, crowdPeople)
+	for seat := 2; seat <= crowdPeople; seat++ {
+		socket, err := b.dial(room, seat)
+		if err != nil {
+			return err
+		}
+		go func() { failures <- play(socket, seat) }()
+	}
+	for seat := 2; seat <= crowdPeople; seat++ {
+		if err := <-failures; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// play points ten times a second and moves a card every third of one.
+func play(socket *websocket.Conn, seat int) error {
+	defer socket.Close()
+	go func() {
+		for {
+			if _, _, err := socket.ReadMessage(); err != nil {
+				return
+			}
+		}
+	}()
+	time.Sleep(time.Duration(seat) * 17 * time.Millisecond) // people do not keep step
+	tick := time.NewTicker(100 * time.Millisecond)
+	defer tick.Stop()
+	for n := range int(crowdTime / (100 * time.Millisecond)) {
+		<-tick.C
+		at := wire.Point{Type: "point", X: float64((n*37 + seat*150) % 1200), Y: float64((n*23 + seat*90) % 700)}
+		if err := socket.WriteJSON(at); err != nil {
+			return err
+		}
+		if (n+seat)%3 != 0 {
+			continue
+		}
+		from := (n*7 + seat*11) % crowdZones
+		steps := fmt.Sprintf("move top 1 of row%d to row%d", from, (from+17)%crowdZones)
+		if err := socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: fmt.Sprint(seat, "-", n), Steps: steps}}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
