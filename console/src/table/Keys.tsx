@@ -17,6 +17,7 @@ const keys: [string, string][] = [
   ["E, W", "show the chosen cards of my hand to everyone, for good or for 20 seconds"],
   ["I", "hide them again"],
   ["B", "put the chosen cards together to a pile"],
+  ["J", "exchange the chosen cards of my hand for as many new ones"],
   ["X", "let two chosen cards change places"],
   [", and .", "move the chosen card of a row or of my hand to the left or right"],
   ["Shift, while dragging", "let the dragged card and the one under it change places"],

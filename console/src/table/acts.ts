@@ -66,6 +66,11 @@ function cardActs(view: View, chosen: Chosen): Act[] {
   if (hand && held.some((found) => found.place.id !== hand.id)) {
     acts.push({ key: "h", label: "To my hand", action: { do: "move", cards, to: { place: hand.id } } });
   }
+  if (mine) {
+    const home = view.places.find((p) => p.kind === "pile" && p.count > 0 && p.cards?.at(-1)?.deck === held[0]?.card.deck);
+    const away = view.places.find((p) => p.kind === "pile" && p.id !== home?.id && p.sight === "open" && (p.count === 0 || p.cards?.at(-1)?.deck === held[0]?.card.deck));
+    if (home && away) acts.push({ key: "j", label: `Exchange: onto ${away.name}, as many from ${home.name}`, action: { do: "exchange", cards, away: away.id, draw: home.id } });
+  }
   const [one, other] = cards;
   if (one && other && cards.length === 2) acts.push({ key: "x", label: "Let them change places", action: { do: "swap", cards: [one, other] } });
   const [first] = held;

@@ -124,6 +124,10 @@ describe("actsFor", () => {
     expect(labels(99)).toContain(`Draw ${most}`);
   });
 
+  it("exchanges cards of one's hand onto a free pile for as many new ones", () => {
+    expect(actsFor(view, { handles: ["h"], place: null }).find((a) => a.key === "j")?.action).toEqual({ do: "exchange", cards: ["h"], away: "outbox", draw: "weather" });
+  });
+
   it("offers nothing to who only watches", () => {
     expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" })).toEqual([]);
   });

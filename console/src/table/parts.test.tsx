@@ -218,6 +218,17 @@ describe("others at the table", () => {
   });
 });
 
+describe("what others drag", () => {
+  it("follows their pointer where one sees it, and nothing of a hidden hand does", () => {
+    const at = { usePoints: () => ({ 2: { x: 30, y: 40 } }) };
+    lay(<Pointers />, { ...at, grips: { 2: ["w"] } });
+    expect(document.querySelector(".pointer img")?.getAttribute("src")).toBe("/pictures/small-w");
+    cleanup();
+    lay(<Pointers />, { ...at, grips: { 2: ["unknown"] } });
+    expect(document.querySelector(".pointer img")).toBeNull();
+  });
+});
+
 describe("enlarging", () => {
   it("shows the card under the pointer while the key is held, and nothing while one types", () => {
     lay(<><Hand place={hand} /><Enlarged /><input aria-label="box" /></>);
