@@ -7,6 +7,7 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // key presses a key of the page, or lets go of it.
@@ -113,4 +114,45 @@ func TestPiecesAreDragged(t *testing.T) {
 	assert.Equal(t, before, ada.js(spot), "dropped beside the table it goes back")
 	ada.js("document.querySelector('.piece.counter button[aria-label=\"one more day\"]').click()") // its buttons work as before
 	bo.sees("2", "document.querySelector('.piece.counter strong').innerText")
+}
+
+// A phone held sideways: two fingers zoom, a long press enlarges, the log is a button away.
+func TestFingersZoomAndReadOnAPhone(t *testing.T) {
+	_, ada, bo := pair(t)
+	ada.do(chromedp.EmulateViewport(844, 390))
+	ada.dragByFinger(pileTop, myHand)
+	bo.sees("21", pileCount)
+	ada.sees("1", count(handCard))
+	touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {
+		if points == nil {
+			points = []*input.TouchPoint{}
+		}
+		_, err := chromedp.Call(ada.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+		require.NoError(t, err)
+	}
+	x, y := ada.middle("[data-mat]")
+	zoomed := "[...document.querySelectorAll('.zoom button')].pop().disabled"
+	one, two := float64(1), float64(2)
+	apart := func(by float64) []*input.TouchPoint {
+		return []*input.TouchPoint{{X: x - by, Y: y + 30, ID: &one}, {X: x + by, Y: y + 30, ID: &two}}
+	}
+	ada.sees("true", zoomed)
+	touch(input.DispatchTouchEventTypeTouchStart, apart(20)...)
+	for by := 25.0; by <= 60; by += 5 {
+		touch(input.DispatchTouchEventTypeTouchMove, apart(by)...)
+	}
+	touch(input.DispatchTouchEventTypeTouchEnd)
+	ada.sees("false", zoomed)
+	ada.click("Show all")
+	ada.sees("true", zoomed)
+
+	x, y = ada.middle(handCard)
+	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: x, Y: y})
+	ada.sees("Ice", labelOf(".enlarged"))
+	touch(input.DispatchTouchEventTypeTouchEnd)
+	ada.sees("0", count(".enlarged"))
+
+	ada.sees("none", "getComputedStyle(document.querySelector('.log-panel')).display")
+	ada.click("Log")
+	ada.sees("flex", "getComputedStyle(document.querySelector('.log-panel')).display")
 }

@@ -5,6 +5,8 @@ package trial
 import (
 	"bytes"
 	"context"
+	"errors"
+	"fmt"
 	"io/fs"
 	"net"
 	"os"
@@ -20,6 +22,7 @@ import (
 	"damselfly/client"
 	"damselfly/demo"
 	"damselfly/internal/core/kit"
+	"damselfly/internal/service/mariadb"
 )
 
 // How long tests wait for the program, and how often they look.
@@ -28,23 +31,34 @@ const (
 	tick    = 50 * time.Millisecond
 )
 
-// program is the built binary.
-var program string
+// program is the built binary, and laid an empty database that each service begins with
+// a copy of.
+var program, laid string
 
 func TestMain(m *testing.M) {
 	folder, err := os.MkdirTemp("", "damselfly-trial-")
 	if err != nil {
 		panic(err)
 	}
-	program = filepath.Join(folder, "damselfly")
+	program, laid = filepath.Join(folder, "damselfly"), filepath.Join(folder, "mariadb")
 	build := exec.Command("go", "build", "-o", program, "damselfly/cmd/damselfly")
 	build.Stderr = os.Stderr
 	code := 1
-	if build.Run() == nil {
+	if err := errors.Join(build.Run(), layDatabase()); err == nil {
 		code = m.Run()
+	} else {
+		fmt.Fprintln(os.Stderr, err)
 	}
 	_ = os.RemoveAll(folder)
 	os.Exit(code)
+}
+
+func layDatabase() error {
+	server, err := mariadb.Start(context.Background(), laid, os.Stderr)
+	if err != nil {
+		return err
+	}
+	return server.Stop()
 }
 
 // service is a running program with data of its own.
@@ -62,6 +76,7 @@ func start(t *testing.T) *service {
 	ctx, cancel := context.WithTimeout(context.Background(), 8*time.Minute)
 	t.Cleanup(cancel)
 	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t)}
+	require.NoError(t, os.CopyFS(filepath.Join(s.data, "mariadb"), os.DirFS(laid)))
 	s.run()
 	t.Cleanup(s.end)
 	return s

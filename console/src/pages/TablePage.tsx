@@ -65,6 +65,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const [choice, choose] = useState(nothing);
   const [millimetre, setMillimetre] = useState(1);
   const [showKeys, setShowKeys] = useState(false);
+  const [showLog, setShowLog] = useState(false); // where there is no room for it beside the table
   const [count, setCount] = useState(1);
   const [menuAt, setMenuAt] = useState<MenuAt | null>(null);
   const closeMenu = useCallback(() => setMenuAt(null), []);
@@ -113,7 +114,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const veiled = arranging && as >= 0 && as !== view.you;
   return (
     <TableProvider parts={parts}>
-      <main className={`table-page ${arranging ? "arranging" : ""}`} style={{ "--mm": `${millimetre}px` }}>
+      <main className={`table-page ${arranging ? "arranging" : ""} ${showLog ? "with-log" : ""}`} style={{ "--mm": `${millimetre}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
           <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
@@ -121,6 +122,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
           <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
           <Button size="sm" variant="outline-primary" disabled={!canAct} title={lastOf(live.log, view.you)} onClick={() => void act({ do: "undo" })}>Undo</Button>
           <TableMenu />
+          <Button size="sm" variant="outline-secondary" className="log-button" aria-pressed={showLog} onClick={() => setShowLog(!showLog)}>Log</Button>
           <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
         </header>
         <ConnectionState live={live} ended={!!view.settings.ended} />
