@@ -271,4 +271,9 @@ func TestRunningACuePutsItsStepsBehindIt(t *testing.T) {
 	assert.EqualError(t, err, "New day: cues may run each other 3 deep, not deeper")
 	_, err = steps.Read("run wind", tab, 1)
 	assert.EqualError(t, err, `line 1, column 5: there is no cue "wind"; there is "New day"`)
+	// Cues of many lines that run each other would be millions of steps.
+	tab.Pieces["dusk"] = &table.Piece{ID: "dusk", Name: "dusk", Kind: table.Cue, Text: strings.Repeat("run dawn\n", 400)}
+	tab.Pieces["dawn"] = &table.Piece{ID: "dawn", Name: "dawn", Kind: table.Cue, Text: "shuffle sky"}
+	_, err = read("run dusk")
+	assert.EqualError(t, err, "dawn: at most 50 cues run in one action")
 }

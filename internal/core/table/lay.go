@@ -372,11 +372,7 @@ func (d *draft) freeZoneName(like string) string {
 	for _, p := range d.table.Places {
 		used[p.Name] = true
 	}
-	for n := 2; ; n++ {
-		if name := stackName(like) + " " + itoa(n); !used[name] {
-			return name
-		}
-	}
+	return numbered(like, used)
 }
 
 // zoneCalledOnce refuses a name that another zone has, so that Steps can tell them

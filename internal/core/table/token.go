@@ -132,6 +132,11 @@ func (d *draft) freeName(like string) string {
 	for _, p := range d.table.Pieces {
 		used[p.Name] = true
 	}
+	return numbered(like, used)
+}
+
+// numbered is a name with the first number from 2 that makes it a new one.
+func numbered(like string, used map[string]bool) string {
 	for n := 2; ; n++ {
 		if name := stackName(like) + " " + itoa(n); !used[name] {
 			return name

@@ -17,8 +17,12 @@ import (
 	"damselfly/internal/wire"
 )
 
-// maxPicture bounds a picture laid on a table, in bytes.
-const maxPicture = 8 << 20
+// Bounds of pictures brought to a table: the bytes of one, and for each seat how many.
+const (
+	maxPicture      = 8 << 20
+	picturesASecond = 0.1
+	picturesAtOnce  = 20
+)
 
 type putPicture struct {
 	InRoom
@@ -42,7 +46,8 @@ type stepsChecked struct {
 
 func (a *API) arrangeRoutes(h huma.API) {
 	tags := []string{"arranging"}
-	uploads := &paces{each: 1, atOnce: 10}
+	uploads := &paces{each: picturesASecond, atOnce: picturesAtOnce}
+	checking := &paces{each: actionsASecond, atOnce: actionsAtOnce}
 	route(a, h, seat, huma.Operation{
 		OperationID: "put-picture", Method: http.MethodPost, Path: "/api/rooms/{room}/pictures", Summary: "Bring a picture for a token or a mat", Tags: tags,
 		Description:  "For who may arrange the table. The answer names the picture for lay-piece and lay-table.",
@@ -56,9 +61,13 @@ func (a *API) arrangeRoutes(h huma.API) {
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "check-steps", Method: http.MethodPost, Path: "/api/rooms/{room}/check-steps", Summary: "Read Steps, and do nothing", Tags: tags,
-		Description: "They are read as your seat would do them at the table as it is.",
+		Description: "They are read as your seat would do them at the table as it is.", Errors: []int{429},
 	}, func(ctx context.Context, in *checkSteps) (*stepsChecked, error) {
-		err := a.Rooms.CheckSteps(ctx, in.Room, callerOf(ctx).seat.Seat, in.Body.Steps)
+		who := callerOf(ctx).seat
+		if !checking.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
+			return nil, tooFast()
+		}
+		err := a.Rooms.CheckSteps(ctx, in.Room, who.Seat, in.Body.Steps)
 		var p *wire.Problem
 		if errors.As(err, &p) && p.Line > 0 || p != nil && p.Status == 400 {
 			return &stepsChecked{wire.StepsChecked{Mistake: p.Detail, Line: p.Line, Column: p.Column}}, nil
