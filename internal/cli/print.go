@@ -176,6 +176,9 @@ func (a *app) printPieces(v client.View) {
 	if len(all) > 0 {
 		fmt.Fprintln(a.out, strings.Join(all, ", "))
 	}
+	if cues := cuesOf(v); len(cues) > 0 {
+		fmt.Fprintf(a.out, "Cues: %s\n", strings.Join(cues, ", "))
+	}
 	for _, ask := range v.Asks {
 		what := "for"
 		if ask.For == "peek" {
@@ -183,6 +186,20 @@ func (a *app) printPieces(v client.View) {
 		}
 		fmt.Fprintf(a.out, "%s asks %s %s %s.\n", v.Seats[ask.From-1].Name, v.Seats[ask.To-1].Name, what, plural(ask.Count, "card"))
 	}
+}
+
+// cuesOf are the steps that run each cue, and the setup.
+func cuesOf(v client.View) []string {
+	var cues []string
+	if v.Settings.Setup != "" {
+		cues = append(cues, "run setup")
+	}
+	for _, p := range v.Pieces {
+		if p.Kind == "cue" {
+			cues = append(cues, fmt.Sprintf("run %q", p.Name))
+		}
+	}
+	return cues
 }
 
 func pieceShows(v client.View, p client.Piece) string {

@@ -63,7 +63,7 @@ function without(place: Place, handles: string[]): Place | undefined {
   if (count <= 0 && (place.kind === "loose" || place.kind === "cell")) return undefined;
   const next: Place = { ...place, count, cards: left };
   const top = place.cards?.at(-1);
-  if (stacked(place) && left.length === 0 && count > 0 && top) next.veils = [{ deck: top.deck, picture: top.shows === "back" ? top.picture : { small: "", full: "" }, count }];
+  if (stacked(place) && left.length === 0 && count > 0 && top?.shows === "back") next.veils = [{ deck: top.deck, picture: top.picture, count }]; // what lies below is not known yet
   return next;
 }
 
