@@ -117,7 +117,7 @@ function sightText(view: View, place: Place, as: number): string {
 
 /** The same at a glance: what is as everyone expects needs no word. */
 function shortSight(view: View, place: Place, as: number): string {
-  if (as >= 0) return sees(place, as);
+  if (as >= 0) return place.sight === "open" ? "" : sees(place, as);
   if (place.sight === "open") return "";
   return place.sight === "none" ? "nobody" : `${view.seats.find((s) => s.number === place.owner)?.name || `seat ${place.owner ?? "?"}`} alone`;
 }

@@ -17,8 +17,10 @@ export function Palette() {
     if (await act(action)) mean(...things(now()).map(nameOfThing).filter((name) => !before.has(name)));
   };
   const at = () => {
-    const { x, y } = middle();
-    return { x: Math.round(x / lattice) * lattice, y: Math.round(y / lattice) * lattice };
+    const spot = middle();
+    let [x, y] = [spot.x, spot.y].map((n) => Math.round(n / lattice) * lattice) as [number, number];
+    while (things(now()).some((t) => Math.hypot(t.x - x, t.y - y) < lattice)) [x, y] = [x + 4 * lattice, y + 4 * lattice]; // beside what was laid before
+    return { x, y };
   };
   return (
     <div className="palette" role="toolbar" aria-label="Lay something new">

@@ -133,6 +133,15 @@ describe("the palette", () => {
   });
 });
 
+describe("a second new thing", () => {
+  it("is laid beside the first", () => {
+    const laid = { ...view, places: [...view.places, zone({ id: "zone1", x: 450, y: 300 })] };
+    const act = lay(<Palette />, { now: () => laid });
+    fireEvent.click(screen.getByRole("button", { name: "pile" }));
+    expect(act.mock.calls[0]?.[0]).toMatchObject({ kind: "pile", x: 470, y: 320 });
+  });
+});
+
 describe("faces of a die", () => {
   it("are read as they are written", () => {
     expect(written(wind)).toBe("north\nlull × 2");
