@@ -20,6 +20,9 @@ const maxPast = 100
 // Recall notes an action that was done, so that it can be undone. Apply does;
 // who rebuilds a table from its journal does for the last entries.
 func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
+	if len(t.past) == 0 && !undoable(edits) {
+		return // nothing before it could be blocked by it, so how a table was laid is not held on to
+	}
 	p := past{actor: actor, edits: edits}
 	if len(deeds) > 0 {
 		p.told = deeds[0].Do

@@ -41,6 +41,7 @@ type Room struct {
 	mailbox chan func(*state)
 	closed  chan struct{} // the goroutine has ended
 	resting atomic.Bool
+	offset  int64 // of its snapshots, so that rooms in step do not make them all at once
 }
 
 // state is what the room's goroutine owns.
@@ -396,7 +397,7 @@ func (s *state) keep(a *act, number int64, edits table.Edits, deeds []table.Deed
 			s.room.rooms.drop(s.room)
 		},
 	}
-	if number%snapshotEvery == 0 {
+	if (number+s.room.offset)%snapshotEvery == 0 {
 		s.room.rooms.snapshot(s.room.ID)
 	}
 }
@@ -448,9 +449,25 @@ func (s *state) compose(touched sight.Touched, deeds []table.Deed, entry store.E
 		out.own[viewer] = message(s.gate.Changes(s.table, touched, deeds, viewer), s.own[viewer])
 		out.owns[viewer] = s.own[viewer]
 	}
-	s.history = append(s.history, out)
+	s.history = append(s.history, out.unframed())
 	s.history = trimmed(s.history, historyLength)
 	return out
+}
+
+// unframed is the same without the frames that a transport prepares, which need not
+// stay for who comes back.
+func (out sent) unframed() sent {
+	bare := func(m *Message) *Message {
+		if m == nil {
+			return nil
+		}
+		return &Message{Text: m.Text}
+	}
+	kept := sent{seq: out.seq, public: bare(out.public), own: map[sight.Viewer]*Message{}, owns: out.owns}
+	for viewer, m := range out.own {
+		kept.own[viewer] = bare(m)
+	}
+	return kept
 }
 
 // trimmed keeps the last n of a growing list, moving them only now and then.

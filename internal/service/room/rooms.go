@@ -10,6 +10,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
+	"hash/fnv"
 	"log/slog"
 	"sync"
 	"sync/atomic"
@@ -49,6 +50,8 @@ type Rooms struct {
 	live   map[string]*Room
 	closed bool
 	work   sync.WaitGroup // snapshots under way
+
+	snapshots sync.Mutex // one is made at a time
 }
 
 // New starts with no room loaded.
@@ -136,7 +139,7 @@ func (r *Rooms) room(ctx context.Context, id string) (*Room, error) {
 		}
 		fresh := &Room{
 			ID: id, record: record, rooms: r, log: r.log.With("room", id),
-			mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}),
+			mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}), offset: offsetOf(id),
 		}
 		state, err := fresh.load(ctx)
 		if err != nil {
@@ -461,9 +464,19 @@ func (r *Rooms) dismiss(room string, left leaving, listeners []*Listener) {
 	})
 }
 
-// snapshot keeps a room's table aside, off the path of its actions.
+// offsetOf spreads the snapshots of rooms.
+func offsetOf(id string) int64 {
+	h := fnv.New32a()
+	_, _ = h.Write([]byte(id))
+	return int64(h.Sum32() % snapshotEvery)
+}
+
+// snapshot keeps a room's table aside, off the path of its actions and one at a time,
+// because actions are what people wait for.
 func (r *Rooms) snapshot(id string) {
 	r.work.Go(func() {
+		r.snapshots.Lock()
+		defer r.snapshots.Unlock()
 		ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 		defer cancel()
 		if err := r.store.Snapshot(ctx, id); err != nil {

@@ -1,0 +1,232 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"runtime"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/gorilla/websocket"
+
+	"damselfly/internal/core/chance"
+	"damselfly/internal/core/kit"
+	"damselfly/internal/core/steps"
+	"damselfly/internal/service/room"
+	"damselfly/internal/service/store"
+)
+
+// latencyTail is the 99th percentile of the time from an action to everyone told,
+// durable, over 100 rooms of 6 seats at half of full load, against its own median.
+func latencyTail(b *bench) (ours, reference float64, unit string, err error) {
+	const rooms, seats = 100, 6
+	ids := make([]string, rooms)
+	for i := range ids {
+		if ids[i], err = b.open(seats); err != nil {
+			return 0, 0, "", err
+		}
+		for seat := 1; seat <= seats; seat++ {
+			socket, err := b.dial(ids[i], seat)
+			if err != nil {
+				return 0, 0, "", err
+			}
+			defer socket.Close()
+			go func() {
+				for {
+					if _, _, err := socket.ReadMessage(); err != nil {
+						return
+					}
+				}
+			}()
+		}
+	}
+	const full = 3 * time.Second
+	done, err := b.drive(ids, full, 0)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	between := time.Duration(float64(full) * rooms / (float64(len(done)) / 2)) // of two actions of one room, at half of that
+	took, err := b.drive(ids, 2*full, between)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	slices.Sort(took)
+	return took[len(took)*99/100].Seconds() * 1e3, median(took) * 1e3, "ms", nil
+}
+
+// drive acts in all rooms at once for a while, each action some time after the last one
+// began, or as soon as that is done, and returns what each took. An action that is late
+// counts from when it should have begun.
+func (b *bench) drive(ids []string, span, between time.Duration) ([]time.Duration, error) {
+	var mu sync.Mutex
+	var all []time.Duration
+	var failed error
+	var drivers sync.WaitGroup
+	start := time.Now()
+	for i, id := range ids {
+		drivers.Go(func() {
+			var own []time.Duration
+			due := start.Add(between * time.Duration(i) / time.Duration(len(ids)))
+			for n := 0; time.Since(start) < span; n++ {
+				if between == 0 {
+					due = time.Now()
+				}
+				time.Sleep(time.Until(due))
+				if _, err := b.rooms.Act(b.ctx, id, 1, turn(n)); err != nil {
+					mu.Lock()
+					failed = err
+					mu.Unlock()
+					return
+				}
+				own = append(own, time.Since(due))
+				due = due.Add(between)
+			}
+			mu.Lock()
+			all = append(all, own...)
+			mu.Unlock()
+		})
+	}
+	drivers.Wait()
+	return all, failed
+}
+
+// loading is opening a room with a journal of 10,000 entries, against reading those
+// rows with one query.
+func loading(b *bench) (ours, reference float64, unit string, err error) {
+	const entries, every = 10_000, 256 // a snapshot every so many, as rooms make them
+	id, err := b.open(4)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	t, last, _, err := b.store.Table(b.ctx, id)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	var batch []store.Entry
+	told := int64(0)
+	for n := last + 1; n <= entries; n++ {
+		action, err := steps.Read(turn(int(n)).Steps, t, 1)
+		if err != nil {
+			return 0, 0, "", err
+		}
+		edits, deeds, refusal := t.Apply(1, action, chance.Derive(chance.Seed{}, uint64(n), ""), n)
+		if refusal != nil {
+			return 0, 0, "", fmt.Errorf("entry %d: %s", n, refusal.Text)
+		}
+		entry := store.Entry{Room: id, Number: n, At: n, Actor: 1, Request: fmt.Sprint(n), Told: told}
+		if entry.Edits, err = json.Marshal(edits); err != nil {
+			return 0, 0, "", err
+		}
+		if entry.Deeds, err = json.Marshal(deeds); err != nil {
+			return 0, 0, "", err
+		}
+		told += int64(len(deeds))
+		if batch = append(batch, entry); len(batch) == 128 || n == entries || n%every == 0 {
+			if err := b.store.Append(b.ctx, batch); err != nil {
+				return 0, 0, "", err
+			}
+			batch = nil
+		}
+		if n == entries/every*every {
+			if err := b.store.Snapshot(b.ctx, id); err != nil {
+				return 0, 0, "", err
+			}
+		}
+	}
+	var failed error
+	opened, read := best(7, func() {
+		rooms := room.New(b.store, slog.New(slog.DiscardHandler), room.Options{})
+		if _, err := rooms.View(b.ctx, id, 1); err != nil {
+			failed = err
+		}
+		rooms.Close()
+	}, func() {
+		if rows, err := b.store.Entries(b.ctx, id, 0, entries); err != nil || len(rows) != entries {
+			failed = fmt.Errorf("read %d rows: %w", len(rows), err)
+		}
+	})
+	return opened * 1e3, read * 1e3, "ms", failed
+}
+
+// roomMemory is the bytes of an idle loaded room of 200 cards with 4 seats connected,
+// against the bytes of as many bare sockets' one end.
+func roomMemory(b *bench) (ours, reference float64, unit string, err error) {
+	const rooms, seats, cards = 200, 4, 200
+	before := inUse()
+	near, far, stop, err := bareSockets(rooms * seats)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	end := (inUse() - before) / 2 // of the two ends of each, one
+	for i := range near {
+		_, _ = near[i].Close(), far[i].Close()
+	}
+	near, far = nil, nil
+	stop()
+
+	former := b.made
+	defer func() { b.made = former }()
+	b.made.Decks = append([]kit.MadeDeck{}, former.Decks...)
+	b.made.Decks[0].Copies = slices.Clone(former.Decks[0].Copies)
+	for i := range b.made.Decks[0].Copies {
+		b.made.Decks[0].Copies[i].Copies = cards/len(b.made.Decks[0].Copies) + 1
+	}
+	before = inUse()
+	var sockets []*websocket.Conn
+	for range rooms {
+		id, err := b.open(seats)
+		if err != nil {
+			return 0, 0, "", err
+		}
+		for seat := 1; seat <= seats; seat++ {
+			socket, err := b.dial(id, seat)
+			if err != nil {
+				return 0, 0, "", err
+			}
+			sockets = append(sockets, socket)
+		}
+	}
+	ours = inUse() - before - end // without the clients' end
+	for _, socket := range sockets {
+		_ = socket.Close()
+	}
+	return ours / rooms, end / rooms, "bytes", nil
+}
+
+// inUse is the memory in use after all that can go has gone.
+func inUse() float64 {
+	runtime.GC()
+	time.Sleep(200 * time.Millisecond)
+	runtime.GC()
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	return float64(m.HeapAlloc + m.StackInuse)
+}
+
+// bareSockets connects sockets of the same library that do nothing.
+func bareSockets(n int) (near, far []*websocket.Conn, stop func(), err error) {
+	var upgrader websocket.Upgrader
+	served := make(chan *websocket.Conn)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	server := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if socket, err := upgrader.Upgrade(w, r, nil); err == nil {
+			served <- socket
+		}
+	})}
+	go func() { _ = server.Serve(listener) }()
+	for range n {
+		socket, _, err := websocket.DefaultDialer.Dial("ws://"+listener.Addr().String(), nil)
+		if err != nil {
+			return nil, nil, nil, err
+		}
+		near, far = append(near, socket), append(far, <-served)
+	}
+	return near, far, func() { _ = server.Close() }, nil
+}
