@@ -63,6 +63,9 @@ func TestArrangingLaysNobodysCardsOpen(t *testing.T) {
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.LayZone{Zone: "satchel/2", Owner: ptr(table.Seat(1)), Name: ptr("purse")}).Code)
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.TakeOff{Zone: "satchel/2", Cards: "felt"}).Code)
 
+	as(t, tab, 1, table.TakeOff{Zone: "dock/2"})
+	as(t, tab, 1, table.Undo{})
+
 	as(t, tab, 1, table.Draw{From: "letters", Count: 2, To: "vault"})
 	as(t, tab, 1, table.Flip{Pick: table.Pick{From: "vault", Which: table.Every}, Side: table.Front})
 	as(t, tab, 1, table.TakeOff{Zone: "vault", Cards: "felt"})
@@ -74,6 +77,13 @@ func TestArrangingLaysNobodysCardsOpen(t *testing.T) {
 	as(t, tab, 1, table.LayTable{Arrange: ptr("everyone")})
 	as(t, tab, 2, table.LayZone{Zone: "satchel/2", Sight: ptr(table.None)})
 	assert.Empty(t, tab.Shown, "what was shown by the old rule is not by the new one")
+}
+
+// An empty hand of a free seat once could not be taken off by the host.
+func TestAnEmptyHandIsTakenOff(t *testing.T) {
+	tab := tabletest.Sample(2)
+	as(t, tab, 1, table.TakeOff{Zone: "satchel/2"})
+	assert.Nil(t, tab.HandOf(2))
 }
 
 // Two satchels of one seat were once told apart by nothing that Steps can say.

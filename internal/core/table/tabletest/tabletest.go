@@ -388,12 +388,12 @@ func layPiece(r *Dice, t *table.Table, _ table.Seat) table.Action {
 	return a
 }
 
-// takeOff takes off a zone that is for no seat from the beginning, or a piece.
+// takeOff takes off a zone, or a piece that is no token.
 func takeOff(r *Dice, t *table.Table, _ table.Seat) table.Action {
 	if r.Int(0, 2) == 0 {
 		return table.TakeOff{Piece: oneOf(r, []table.PieceID{"chart", "rules", "piece1", "piece2"})}
 	}
-	return table.TakeOff{Zone: oneOf(r, []table.PlaceID{"zone1", "zone2", "zone1", "vault", "sky", "letters", "marsh"}), Cards: oneOf(r, []string{"", "felt"})}
+	return table.TakeOff{Zone: oneOf(r, []table.PlaceID{"zone1", "zone2", "zone1", "vault", "sky", "letters", "marsh", "satchel/2", "satchel/3"}), Cards: oneOf(r, []string{"", "felt"})}
 }
 
 func anySeat(r *Dice) table.Seat { return table.Seat(r.Int(0, 4)) }
@@ -404,7 +404,7 @@ func satchels(t *table.Table, actor table.Seat) []table.PlaceID {
 	for seat := 1; seat <= len(t.Chairs); seat++ {
 		hand := id("satchel", seat)
 		all = append(all, hand)
-		if table.Seat(seat) != actor && len(t.Places[hand].Cards) > 0 {
+		if p := t.Places[hand]; p != nil && table.Seat(seat) != actor && len(p.Cards) > 0 {
 			full = append(full, hand)
 		}
 	}

@@ -271,10 +271,8 @@ func (d *draft) relay(before, after *Place) *Refusal {
 	if refusal := d.unlooked(before); refusal != nil {
 		return refusal
 	}
-	if len(before.Cards) > 0 && before.Sight == OwnerOnly && before.Owner != d.actor && d.actor != 0 {
-		whose := d.table.seatName(before.Owner)
-		return refuse(NotYours, "The %s of %s holds %s that only they may see; ask %s to empty it first.", before.Name, whose, counted(len(before.Cards), "card"), whose).
-			with("seat", int(before.Owner)).with("cards", len(before.Cards))
+	if refusal := d.theirs(before); refusal != nil {
+		return refusal
 	}
 	if len(before.Cards) > 0 && after.Kind == Grid {
 		return refuse(TooMany, "%s holds %s; a grid's cards lie on its cells, so move them away first.", before.Name, counted(len(before.Cards), "card")).with("cards", len(before.Cards))
@@ -285,6 +283,16 @@ func (d *draft) relay(before, after *Place) *Refusal {
 		d.show(card, Nobody, Brief{})
 	}
 	return nil
+}
+
+// theirs refuses to change a zone that holds cards which only another seat may see.
+func (d *draft) theirs(p *Place) *Refusal {
+	if len(p.Cards) == 0 || p.Sight != OwnerOnly || p.Owner == d.actor || d.actor == 0 {
+		return nil
+	}
+	whose := d.table.seatName(p.Owner)
+	return refuse(NotYours, "The %s of %s holds %s that only they may see; ask %s to empty it first.", p.Name, whose, counted(len(p.Cards), "card"), whose).
+		with("seat", int(p.Owner)).with("cards", len(p.Cards))
 }
 
 // recut refuses to change a grid under its cards.
@@ -412,75 +420,4 @@ func (d *draft) mayArrange() *Refusal {
 		return nil
 	}
 	return refuse(NotYours, "Only the host arranges this table; %s is the host.", d.table.seatName(s.Host)).with("seat", int(s.Host))
-}
-
-// TakeOff takes a zone or a piece off the table. It is for who may arrange it.
-type TakeOff struct {
-	Zone  PlaceID `json:"zone,omitempty"`
-	Piece PieceID `json:"piece,omitempty"`
-	Cards string  `json:"cards,omitempty" enum:"felt" doc:"What becomes of a zone's cards; with felt they stay there as a pile, face down unless they lay in view. Left out, a zone with cards is not taken off."`
-}
-
-func (a TakeOff) plan(d *draft) *Refusal {
-	if refusal := d.mayArrange(); refusal != nil {
-		return refusal
-	}
-	if a.Piece != "" {
-		p, refusal := d.piece(a.Piece, pieceKinds...)
-		if refusal == nil && p.Locked {
-			refusal = refuse(IsLocked, "%s is locked; unlock it first.", p.Name)
-		}
-		if refusal != nil {
-			return refusal
-		}
-		d.do(PutPiece{Before: p})
-		d.tell(Deed{Do: "take-off", Piece: p.Name})
-		return nil
-	}
-	p := d.table.Places[a.Zone]
-	if p == nil || p.Kind.Passing() {
-		return refuse(NoSuchPlace, "There is no zone %q on this table.", a.Zone)
-	}
-	if p.Locked {
-		return refuse(IsLocked, "%s is locked; unlock it first.", p.Name)
-	}
-	for _, key := range slices.Sorted(maps.Keys(d.table.Decks)) {
-		if deck := d.table.Decks[key]; deck.Home == p.ID {
-			return refuse(OutOfBounds, "%s is the home of %s, so it stays on the table.", p.Name, deck.Name)
-		}
-	}
-	if p.Kind == Grid && len(d.cells(p.ID)) > 0 {
-		return refuse(TooMany, "%s has cards on its cells; collect them first.", p.Name)
-	}
-	if refusal := d.own(p); refusal != nil {
-		return refusal
-	}
-	if len(p.Cards) > 0 {
-		if a.Cards != "felt" {
-			return refuse(TooMany, "%s holds %s; move them away first, or leave them on the felt.", p.Name, counted(len(p.Cards), "card")).with("cards", len(p.Cards))
-		}
-		if refusal := d.ontoFelt(p); refusal != nil {
-			return refusal
-		}
-	}
-	d.endLook(p.ID)
-	d.dropAsks(p.ID)
-	gone := *p
-	gone.Cards = nil
-	spot := d.spot(p)
-	d.do(PutPlace{Before: &gone})
-	d.tell(Deed{Do: "take-off", From: spot})
-	return nil
-}
-
-// ontoFelt lays the cards of a zone on the felt where it lies. What was not in
-// view lies face down there.
-func (d *draft) ontoFelt(p *Place) *Refusal {
-	if p.Sight != Open {
-		if refusal := (Flip{Pick: Pick{From: p.ID, Which: Every}, Side: Back}).plan(d); refusal != nil {
-			return refusal
-		}
-	}
-	x, y := p.X, p.Y
-	return Move{Pick: Pick{From: p.ID, Which: Every}, To: Target{X: &x, Y: &y}}.plan(d)
 }
