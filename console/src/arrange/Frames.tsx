@@ -96,12 +96,18 @@ function Frame({ thing }: { thing: Thing }) {
       <span className="frame-name">{thing.name}{short && <em> {short}</em>}</span>
       {isMeant && !thing.locked && (
         <>
-          <span {...size()} className="frame-size" title="Drag to size" />
-          <span {...turn()} className="frame-turn" title="Drag to turn" />
+          <span {...alone(size())} className="frame-size" title="Drag to size" />
+          <span {...alone(turn())} className="frame-turn" title="Drag to turn" />
         </>
       )}
     </div>
   );
+}
+
+/** Handlers of a handle whose drag is no drag of the frame it is on. */
+function alone(handlers: ReturnType<ReturnType<typeof useDrag>>) {
+  const { onPointerDown } = handlers;
+  return { ...handlers, onPointerDown: (e: React.PointerEvent) => { onPointerDown?.(e); e.stopPropagation(); } };
 }
 
 const isMat = (view: View, thing: Thing) => view.pieces.some((p) => p.id === thing.id && p.kind === "mat");
