@@ -109,6 +109,8 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 		b.do(chromedp.Navigate(s.url() + "/bench"))
 		b.do(chromedp.WaitVisible(chromedp.CSS("h1, h2")))
 		b.grave(scheme + ": the bench")
+		s.onBench(b)
+		b.grave(scheme + ": a kit on the bench")
 
 		b.sit(s.url()+room.Path, map[string]string{"light": "Ada", "dark": "Bo"}[scheme])
 		b.js("document.querySelector('" + pileTop + "').click()")

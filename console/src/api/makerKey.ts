@@ -1,17 +1,15 @@
 // The maker key, kept in this browser. A link may bring it behind its #.
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 const kept = "damselfly maker key";
 
 export function useMakerKey(): { key: string; setKey: (key: string) => void } {
-  const [key, set] = useState(() => {
-    const brought = /[#&]maker=([^&]+)/.exec(location.hash)?.[1];
-    if (brought) {
-      localStorage.setItem(kept, decodeURIComponent(brought));
-      history.replaceState(history.state, "", location.pathname + location.search);
-    }
-    return localStorage.getItem(kept) ?? "";
-  });
+  const [key, set] = useState(() => brought() ?? localStorage.getItem(kept) ?? "");
+  useEffect(() => {
+    const take = () => set((now) => brought() ?? now); // the link was opened on the page that stood there already
+    addEventListener("hashchange", take);
+    return () => removeEventListener("hashchange", take);
+  }, []);
   return {
     key,
     setKey: (next) => {
@@ -20,4 +18,14 @@ export function useMakerKey(): { key: string; setKey: (key: string) => void } {
       set(next);
     },
   };
+}
+
+/** Takes the key out of the address, so that it does not stand there. */
+function brought(): string | null {
+  const found = /[#&]maker=([^&]+)/.exec(location.hash)?.[1];
+  if (!found) return null;
+  const key = decodeURIComponent(found);
+  localStorage.setItem(kept, key);
+  history.replaceState(history.state, "", location.pathname + location.search);
+  return key;
 }
