@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/hex"
+	"fmt"
 	"image"
 	"image/png"
 	"net/http"
@@ -159,4 +160,37 @@ func TestASeatIsChangedWithTheSameKey(t *testing.T) {
 	hand := view.View.Place("satchel/1")
 	assert.Equal(t, 2, hand.Count, "what belongs to the seats stays with them")
 	assert.Empty(t, hand.Cards)
+}
+
+// Keys were once moved while a newcomer's was added, which could then open the seat of
+// who had just left theirs.
+func TestWhoTakesASeatThatIsJustLeftGetsThatOne(t *testing.T) {
+	w, ctx := newWorld(t, room.Options{}), context.Background()
+	_, a, _ := w.room()
+	anyone := client.New(w.url, "")
+	ada, from, to := anyone.At(a), 1, 3
+	for n := range 12 {
+		newcomer := make(chan client.Joined, 1)
+		go func() {
+			for {
+				joined, err := anyone.Join(ctx, a.Room, client.Join{Name: fmt.Sprint("Cleo ", n), Seat: from})
+				if err == nil {
+					newcomer <- joined
+					return
+				}
+			}
+		}()
+		_, err := ada.ChangeSeat(ctx, to)
+		require.NoError(t, err)
+		cleo := anyone.At(<-newcomer)
+		look, err := cleo.Look(ctx)
+		require.NoError(t, err)
+		assert.EqualValues(t, from, look.View.You)
+		look, err = ada.Look(ctx)
+		require.NoError(t, err)
+		assert.EqualValues(t, to, look.View.You)
+		_, err = cleo.Free(ctx, from)
+		require.NoError(t, err)
+		from, to = to, from
+	}
 }

@@ -74,13 +74,18 @@ func (l *Listener) sendIfIdle(m *Message) {
 	}
 }
 
-// send never waits. After an overflow nothing more is queued until the reader
+// send never waits, and sends nothing to who was let go. After an overflow nothing more is queued until the reader
 // has noticed, because it would not fit what the reader knows.
 func (l *Listener) send(m *Message) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if l.missed {
 		return
+	}
+	select {
+	case <-l.gone: // what comes later is not theirs to see
+		return
+	default:
 	}
 	select {
 	case l.queue <- m:

@@ -443,25 +443,28 @@ func (r *Rooms) tellSaving(saving bool) {
 	}
 }
 
+// dismissTime is how long changing the keys of a seat may take.
+const dismissTime = 5 * time.Second
+
 // dismiss takes the keys of a seat back, or has them open another one, and ends the
-// connections; who still has a key comes back with it.
+// connections; who still has a key comes back with it. It is done before anything later
+// is told, so that a newcomer's key is not taken for the former one's, and nobody is
+// shown what a seat sees that is theirs no more.
 func (r *Rooms) dismiss(room string, left leaving, listeners []*Listener) {
-	r.work.Go(func() {
-		ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
-		defer cancel()
-		change := func() error { return r.store.DropSeatKeys(ctx, room, left.seat) }
-		if left.to != 0 {
-			change = func() error { return r.store.MoveSeatKeys(ctx, room, left.seat, left.to) }
+	ctx, cancel := context.WithTimeout(context.Background(), dismissTime)
+	defer cancel()
+	change := func() error { return r.store.DropSeatKeys(ctx, room, left.seat) }
+	if left.to != 0 {
+		change = func() error { return r.store.MoveSeatKeys(ctx, room, left.seat, left.to) }
+	}
+	if err := change(); err != nil {
+		r.log.Error("changing the keys of a seat that was left", "room", room, "seat", left.seat, "error", err)
+	}
+	for _, l := range listeners {
+		if l.Seat == left.seat {
+			l.end()
 		}
-		if err := change(); err != nil {
-			r.log.Error("changing the keys of a seat that was left", "room", room, "seat", left.seat, "error", err)
-		}
-		for _, l := range listeners {
-			if l.Seat == left.seat {
-				l.end()
-			}
-		}
-	})
+	}
 }
 
 // offsetOf spreads the snapshots of rooms.
