@@ -1,8 +1,9 @@
 # Damselfly. "make help" lists what there is to make.
 SHELL := /bin/bash
+.SHELLFLAGS := -o pipefail -c
 .DEFAULT_GOAL := help
 GO_SOURCES := $(shell find cmd client console demo internal -name '*.go' -o -name '*.sql' -o -path 'demo/marshpost/*' -o -path 'demo/weather/*' | grep -v node_modules)
-CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name '*.gen.ts' -not -path '*/swagger-ui*' -not -name '*.go' -not -name 'core.wasm*' -not -name wasm_exec.js)
+CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name 'schema.gen.ts' -not -path '*/swagger-ui*' -not -name '*.go' -not -name '*.wasm*' -not -name wasm_exec.js)
 say = @printf '\n== %s\n' "$(1)"
 
 help: ## list what there is to make
@@ -17,18 +18,33 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	$(call say,Go: formatting and vet and staticcheck)
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
 	go vet ./...
-	GOOS=js GOARCH=wasm go vet ./console/core
+	GOOS=js GOARCH=wasm go vet ./console/core ./console/spreadsheets ./console/bridge
 	go tool staticcheck ./...
 	$(call say,Console: ESLint and TypeScript and Vitest)
 	cd console && npm run --silent lint && npm run --silent test
 	$(call say,Properties of the core over many generated runs)
-	go test ./internal/core/table ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
-	go test ./internal/core/sight -rapid.checks=6000 -rapid.seed=20261125
-	go test ./internal/core/sheet -count=1 -run 'TestTheGridIsGuessed$$' -v | grep 'sheets guessed right'
+	go test -count=1 ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
+	go test -count=1 ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 -rapid.seed=20261125
+	go test -count=1 ./internal/core/sight -run TestNothingIsLearnt -v -rapid.checks=30000 -rapid.seed=20261125 -timeout 30m | grep -v '^=== '
+	go test -count=1 ./internal/core/sheet -v -run . | grep -E 'sheets guessed right|^ok|FAIL|_test.go.*Error'
 	$(call say,Go: everything with a real database and real sockets and a real browser)
-	go test -count=1 ./...
+	go test -count=1 -timeout 30m $$(go list ./... | grep -v -e internal/trial -e core/table -e core/steps -e core/sight -e core/sheet)
+	go test -count=1 -timeout 30m ./internal/trial
 	$(call say,Rooms under the race detector)
-	go test -race ./internal/service/room
+	DAMSELFLY_ACTS=3000 go test -count=1 -race -timeout 30m ./internal/service/room ./client
+	go test -count=1 -race -timeout 30m ./internal/service/api -run 'Socket|Ping|Waiting|HandedOn' -skip 'TheBytes' -rapid.checks=5
+
+check: console/node_modules/.package-lock.json console/dist/index.html ## what is quick, for work in hand: format, vet, lint, unit tests, small properties
+	@$(MAKE) --no-print-directory -j2 check-go check-console
+
+check-go:
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
+	go vet ./...
+	go test ./client ./internal/cli ./internal/describe ./internal/core/chance ./internal/core/grid ./internal/core/play
+	go test ./internal/core/table/... ./internal/core/steps ./internal/core/sight -rapid.checks=60
+
+check-console:
+	cd console && npm run --silent lint && npm run --silent test
 
 bench: setup bin/damselfly ## print the ratios of what is measured, one a line
 	go run ./bench
@@ -40,14 +56,14 @@ fuzz: ## let each fuzz target run for a minute
 	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/sheet:FuzzReadList core/deck:FuzzReadCSV core/deck:FuzzReadSpreadsheet core/deck:FuzzDrawText core/kit:FuzzRead core/kit:FuzzOpenZip; do \
 		echo "== $$target"; go test ./internal/$${target%%:*} -run '^$$' -fuzz "^$${target##*:}$$" -fuzztime 60s -fuzzminimizetime 10x || exit 1; done
 
-describe: ## write docs/openapi.json anew from the code
-	go run ./cmd/damselfly openapi > docs/openapi.json
+describe: ## write anew what follows from the code: docs/openapi.json, the client's and the console's tables
+	go run ./internal/describe
 
 draw: ## draw the demo's pictures anew
 	go run ./demo/drawkit demo
 
 clean: ## remove what was built; data of services stays
-	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui* console/public/core.wasm* console/public/wasm_exec.js
+	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui* console/public/*.wasm* console/public/wasm_exec.js
 	mkdir -p console/dist && touch console/dist/.gitkeep
 
 setup: # what running needs
@@ -60,13 +76,18 @@ console/node_modules/.package-lock.json: console/package-lock.json
 	$(call say,Fetching the console's packages)
 	cd console && npm ci --no-audit --no-fund --loglevel=error
 
-console/public/core.wasm.gz: go.mod go.sum $(shell find console/core internal/core -name '*.go' -not -name '*_test.go')
+console/public/core.wasm.gz: go.mod go.sum $(shell find console/core console/bridge internal/core -name '*.go' -not -name '*_test.go')
 	$(call say,Building the core for the browser)
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o console/public/core.wasm ./console/core
 	gzip -9nf console/public/core.wasm
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" console/public/wasm_exec.js
 
-console/dist/index.html: console/node_modules/.package-lock.json console/public/core.wasm.gz docs/openapi.json $(CONSOLE_SOURCES)
+console/public/spreadsheets.wasm.gz: go.mod go.sum $(shell find console/spreadsheets console/bridge internal/core/spreadsheet internal/core/deck -name '*.go' -not -name '*_test.go')
+	$(call say,Building what reads spreadsheets in the browser)
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o console/public/spreadsheets.wasm ./console/spreadsheets
+	gzip -9nf console/public/spreadsheets.wasm
+
+console/dist/index.html: console/node_modules/.package-lock.json console/public/core.wasm.gz console/public/spreadsheets.wasm.gz docs/openapi.json $(CONSOLE_SOURCES)
 	$(call say,Building the console)
 	cd console && npm run --silent build
 
@@ -74,4 +95,4 @@ bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
 	go build -o $@ ./cmd/damselfly
 
-.PHONY: help demo build test bench soak fuzz describe draw clean setup setup-test
+.PHONY: help demo build test check check-go check-console bench soak fuzz describe draw clean setup setup-test

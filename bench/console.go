@@ -18,8 +18,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/gorilla/websocket"
 
-	"damselfly/internal/core/kit"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 var asset = regexp.MustCompile(`(?:src|href)="(/assets/[^"]+)"`)
@@ -62,7 +62,7 @@ func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
 		}
 		ours += size
 	}
-	view, err := json.Marshal(must(b.rooms.View(b.ctx, room, 1)))
+	view, err := json.Marshal(must(b.rooms.View(b.ctx, room, whoAt(1))))
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -200,7 +200,7 @@ func (b *bench) crowd() (string, error) {
 		at := []float64{100 + float64(i%10)*115, 40 + float64(i/10)*110}
 		made.Table.Zones = append(made.Table.Zones, kit.Zone{Key: fmt.Sprint("row", i), Kind: "row", At: at, Size: []float64{108, 70}})
 	}
-	made.Decks = append([]kit.MadeDeck{}, made.Decks...)
+	made.Decks = append([]kit.EditionDeck{}, made.Decks...)
 	copies := append([]kit.Copies{}, made.Decks[0].Copies...)
 	for i := range copies {
 		copies[i].Copies = crowdZones*crowdCards/len(copies) + 10
@@ -213,7 +213,7 @@ func (b *bench) crowd() (string, error) {
 	}
 	for i := range crowdZones {
 		steps := fmt.Sprintf("turn %d of weather face up onto row%d", crowdCards, i)
-		if _, err := b.rooms.Act(b.ctx, room, 1, wire.Request{Steps: steps}); err != nil {
+		if _, err := b.rooms.Act(b.ctx, room, whoAt(1), wire.Request{Steps: steps}); err != nil {
 			return "", err
 		}
 	}

@@ -4,8 +4,9 @@ import (
 	"fmt"
 	"math/rand/v2"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 // pileOf lays a table with one pile of n cards and a hand.
@@ -35,7 +36,7 @@ func shuffled(*bench) (ours, reference float64, unit string, err error) {
 	numbers := make([]int, n)
 	ours, reference = best(9, func() {
 		for i := range times {
-			if _, _, refusal := t.Apply(1, table.Shuffle{Place: "pile"}, chance.Derive(chance.Seed{}, uint64(i), ""), 0); refusal != nil {
+			if _, _, refusal := t.Apply(1, table.Shuffle{Place: "pile"}, tabletest.With(chance.Derive(chance.Seed{}, uint64(i), ""), 0)); refusal != nil {
 				err = fmt.Errorf("%s", refusal.Text)
 			}
 		}
@@ -58,7 +59,7 @@ func flat(*bench) (ours, reference float64, unit string, err error) {
 		s := chance.Derive(chance.Seed{}, 1, "")
 		return func() {
 			for range times {
-				edits, _, refusal := t.Apply(1, table.Draw{From: "pile"}, s, 0)
+				edits, _, refusal := t.Apply(1, table.Draw{From: "pile"}, tabletest.With(s, 0))
 				if refusal != nil {
 					err = fmt.Errorf("%s", refusal.Text)
 					return

@@ -12,8 +12,8 @@ import (
 	"runtime"
 	"sync"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // cutGrid is the sheet that is cut: 70 cards on about 4096 × 4096 pixels.

@@ -27,6 +27,7 @@ var measures = []measure{
 	{"fanout", "≥ 0.5", fanout},
 	{"journal", "≥ 0.5", journaled},
 	{"latency", "≤ 2", latency},
+	{"flood", "≤ 2", flood},
 	{"latency-tail", "≤ 5", latencyTail},
 	{"load", "≤ 2", loading},
 	{"room-memory", "≤ 3", roomMemory},

@@ -13,11 +13,12 @@ import (
 
 	"github.com/gorilla/websocket"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
 )
 
 // latencyTail is the 99th percentile of the time from an action to everyone told,
@@ -76,7 +77,7 @@ func (b *bench) drive(ids []string, span, between time.Duration) ([]time.Duratio
 					due = time.Now()
 				}
 				time.Sleep(time.Until(due))
-				if _, err := b.rooms.Act(b.ctx, id, 1, turn(n)); err != nil {
+				if _, err := b.rooms.Act(b.ctx, id, whoAt(1), turn(n)); err != nil {
 					mu.Lock()
 					failed = err
 					mu.Unlock()
@@ -113,7 +114,7 @@ func loading(b *bench) (ours, reference float64, unit string, err error) {
 		if err != nil {
 			return 0, 0, "", err
 		}
-		edits, deeds, refusal := t.Apply(1, action, chance.Derive(chance.Seed{}, uint64(n), ""), n)
+		edits, deeds, refusal := t.Apply(1, action, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), n))
 		if refusal != nil {
 			return 0, 0, "", fmt.Errorf("entry %d: %s", n, refusal.Text)
 		}
@@ -140,7 +141,7 @@ func loading(b *bench) (ours, reference float64, unit string, err error) {
 	var failed error
 	opened, read := best(7, func() {
 		rooms := room.New(b.store, slog.New(slog.DiscardHandler), room.Options{})
-		if _, err := rooms.View(b.ctx, id, 1); err != nil {
+		if _, err := rooms.View(b.ctx, id, whoAt(1)); err != nil {
 			failed = err
 		}
 		rooms.Close()
@@ -170,7 +171,7 @@ func roomMemory(b *bench) (ours, reference float64, unit string, err error) {
 
 	former := b.made
 	defer func() { b.made = former }()
-	b.made.Decks = append([]kit.MadeDeck{}, former.Decks...)
+	b.made.Decks = append([]kit.EditionDeck{}, former.Decks...)
 	b.made.Decks[0].Copies = slices.Clone(former.Decks[0].Copies)
 	for i := range b.made.Decks[0].Copies {
 		b.made.Decks[0].Copies[i].Copies = cards/len(b.made.Decks[0].Copies) + 1

@@ -19,15 +19,15 @@ import (
 
 	"github.com/gorilla/websocket"
 
-	"damselfly/console"
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/service"
-	"damselfly/internal/service/api"
-	"damselfly/internal/service/mariadb"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/console"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/service"
+	"damselfly.example/damselfly/internal/service/api"
+	"damselfly.example/damselfly/internal/service/mariadb"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // bench is a service in this process, with a database of its own.
@@ -39,7 +39,7 @@ type bench struct {
 	rooms   *room.Rooms
 	server  *http.Server
 	address string
-	made    kit.Made
+	made    kit.Edition
 }
 
 func newBench(ctx context.Context) (*bench, error) {
@@ -62,7 +62,7 @@ func newBench(ctx context.Context) (*bench, error) {
 		return nil, err
 	}
 	b.address = listener.Addr().String()
-	b.server = &http.Server{Handler: (&api.API{Store: b.store, Rooms: b.rooms, Log: log, Console: console.Files()}).Handler()}
+	b.server = &http.Server{Handler: api.New(api.Options{Store: b.store, Rooms: b.rooms, Log: log, Console: console.Files()})}
 	go func() { _ = b.server.Serve(api.Corking(listener)) }()
 	k, err := kit.Read(demo.Weather())
 	if err != nil {
@@ -72,7 +72,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	if err != nil {
 		return nil, err
 	}
-	b.made = result.Made
+	b.made = result.Edition
 	return b, nil
 }
 
@@ -94,15 +94,16 @@ func (b *bench) open(seats int) (string, error) {
 	}
 	for seat := 1; seat <= seats; seat++ {
 		name := fmt.Sprint("Player ", seat)
-		if _, err := b.rooms.Sit(b.ctx, record.ID, seat, name, "salt"); err != nil {
-			return "", err
-		}
-		if err := b.store.AddSeatKey(b.ctx, keyOf(record.ID, seat), store.SeatKey{Room: record.ID, Seat: seat, Name: name}, 1); err != nil {
+		if _, err := b.rooms.Sit(b.ctx, record.ID, room.Seating{Seat: seat, Name: name, Salt: "salt", Key: store.Hash(keyOf(record.ID, seat))}); err != nil {
 			return "", err
 		}
 	}
 	return record.ID, nil
 }
+
+// whoAt is who sits at a seat of a room that open opened: its first entry laid the
+// table, and each seat was taken in the next.
+func whoAt(seat int) room.Who { return room.Who{Seat: seat, Tenure: uint64(seat) + 1} }
 
 func keyOf(room string, seat int) string { return fmt.Sprint(room, " ", seat) }
 
@@ -172,7 +173,7 @@ func fanout(b *bench) (ours, reference float64, unit string, err error) {
 	for i := range rooms * acting { // several people act at once
 		players.Go(func() {
 			for n := 0; time.Since(start) < span; n++ {
-				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], i/rooms+1, turn(n)); err != nil {
+				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], whoAt(i/rooms+1), turn(n)); err != nil {
 					failed <- err
 					return
 				}
@@ -285,7 +286,7 @@ func journaled(b *bench) (ours, reference float64, unit string, err error) {
 	for _, id := range ids {
 		players.Go(func() {
 			for n := range each {
-				if _, err := b.rooms.Act(b.ctx, id, 1, turn(n)); err != nil {
+				if _, err := b.rooms.Act(b.ctx, id, whoAt(1), turn(n)); err != nil {
 					failed <- err
 					return
 				}
@@ -360,10 +361,77 @@ func latency(b *bench) (ours, reference float64, unit string, err error) {
 	return median(took) * 1e3, (commit + trip) * 1e3, "ms", err
 }
 
+// flood is the time of another's act while one person sends points and grips as fast as
+// their socket takes them, against the same act in quiet.
+func flood(b *bench) (ours, reference float64, unit string, err error) {
+	const seats, times = 3, 100
+	id, err := b.open(seats)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	sockets := make([]*websocket.Conn, seats)
+	for i := range sockets {
+		if sockets[i], err = b.dial(id, i+1); err != nil {
+			return 0, 0, "", err
+		}
+		defer sockets[i].Close()
+	}
+	go drain(sockets[1])
+	acts := func() (float64, error) {
+		var took []time.Duration
+		for n := range times {
+			start := time.Now()
+			act := wire.Act{Type: "act", Request: wire.Request{ID: fmt.Sprint(start.UnixNano(), n), Steps: "shuffle weather"}}
+			if err := sockets[0].WriteJSON(act); err != nil {
+				return 0, err
+			}
+			if err := readUntil(sockets[0], `"id":"`+act.ID+`"`); err != nil {
+				return 0, err
+			}
+			took = append(took, time.Since(start))
+			time.Sleep(60 * time.Millisecond)
+		}
+		return median(took), nil
+	}
+	quiet, err := acts()
+	if err != nil {
+		return 0, 0, "", err
+	}
+	stop := make(chan struct{})
+	go func() {
+		for n := 0; ; n++ {
+			select {
+			case <-stop:
+				return
+			default:
+			}
+			if sockets[2].WriteJSON(wire.Point{Type: "point", X: float64(n % 500), Y: 100}) != nil || sockets[2].WriteJSON(wire.Grip{Type: "grip"}) != nil {
+				return
+			}
+			if n%20 == 0 {
+				time.Sleep(time.Millisecond) // some 40,000 a second at most
+			}
+		}
+	}()
+	go drain(sockets[2])
+	flooded, err := acts()
+	close(stop)
+	return flooded * 1e3, quiet * 1e3, "ms", err
+}
+
+// drain reads a socket until it ends.
+func drain(socket *websocket.Conn) {
+	for {
+		if _, _, err := socket.NextReader(); err != nil {
+			return
+		}
+	}
+}
+
 // singleCommits is the median time of a commit of one row, in seconds.
 func (b *bench) singleCommits(e store.Entry, times int) (float64, error) {
 	var took []time.Duration
-	e.Room = "single"
+	e.Room, e.Request = "single", ""
 	for n := range times {
 		e.Number = int64(n + 1)
 		start := time.Now()

@@ -3,7 +3,7 @@ package client
 import (
 	"context"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // One method for each thing a seat can do. Each is the action of that name, as
@@ -98,8 +98,8 @@ func (s *Seat) Peek(ctx context.Context, place PlaceID, count int) (Answer, erro
 }
 
 // Arrange puts cards that the seat looks at on top and underneath.
-func (s *Seat) Arrange(ctx context.Context, place PlaceID, top, under []CardID) (Answer, error) {
-	return s.Act(ctx, table.Arrange{Place: place, Top: top, Under: under})
+func (s *Seat) Reorder(ctx context.Context, place PlaceID, top, under []Handle) (Answer, error) {
+	return s.Act(ctx, table.Reorder{Place: place, Top: top, Under: under})
 }
 
 // Close ends a look.
@@ -128,7 +128,7 @@ func (s *Seat) Ask(ctx context.Context, place PlaceID, count int) (Answer, error
 }
 
 // Agree grants an ask, with chosen cards or by chance.
-func (s *Seat) Agree(ctx context.Context, ask int, cards ...CardID) (Answer, error) {
+func (s *Seat) Agree(ctx context.Context, ask int, cards ...Handle) (Answer, error) {
 	return s.Act(ctx, table.Agree{Ask: ask, Cards: cards})
 }
 
@@ -210,8 +210,8 @@ func (s *Seat) Free(ctx context.Context, seat int) (Answer, error) {
 func (s *Seat) Undo(ctx context.Context) (Answer, error) { return s.Act(ctx, table.Undo{}) }
 
 // Swap has two cards change places.
-func (s *Seat) Swap(ctx context.Context, one, other CardID) (Answer, error) {
-	return s.Act(ctx, table.Swap{Cards: []CardID{one, other}})
+func (s *Seat) Swap(ctx context.Context, one, other Handle) (Answer, error) {
+	return s.Act(ctx, table.Swap{Cards: []Handle{one, other}})
 }
 
 // RunCue does the steps of a cue.

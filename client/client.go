@@ -21,9 +21,9 @@ import (
 	"strconv"
 	"strings"
 
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/table"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // The shapes of the service's answers.
@@ -42,29 +42,8 @@ type (
 	Answer     = wire.Answer
 	LogLine    = wire.LogLine
 	Piece      = table.Piece
-	PieceID    = table.PieceID
-	PlaceID    = table.PlaceID
-	CardID     = table.CardID // in what a client sends and gets always a handle
-	Filter     = table.Filter
-	Share      = table.Share
 	Message    = wire.Message
 	PicturePut = wire.PicturePut
-)
-
-// The actions a seat can do, for Act.
-type (
-	Action  = table.Action
-	Shuffle = table.Shuffle
-	Draw    = table.Draw
-	Flip    = table.Flip
-	Move    = table.Move
-	Pick    = table.Pick
-	Target  = table.Target
-
-	LayZone  = table.LayZone
-	LayPiece = table.LayPiece
-	LayTable = table.LayTable
-	Door     = table.Door
 )
 
 // Client calls a service with one key. It is safe for concurrent use.
@@ -135,13 +114,21 @@ func (c *Client) Room(ctx context.Context, id string) (Room, error) {
 	return room, c.call(ctx, http.MethodGet, "/api/rooms/"+url.PathEscape(id), nil, &room)
 }
 
-// Join takes a seat in a room, or watches. Without a salt one is made up.
+// Join takes a seat in a room, or watches. Without a salt or an id one is made up.
+// It is asked a second time if the connection broke before the answer, and done once.
 func (c *Client) Join(ctx context.Context, room string, j Join) (Joined, error) {
 	if j.Salt == "" {
 		j.Salt = rand.Text()
 	}
+	if j.ID == "" {
+		j.ID = rand.Text()
+	}
 	var joined Joined
-	return joined, c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
+	err := c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
+	if _, broken := err.(*url.Error); broken && ctx.Err() == nil {
+		err = c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
+	}
+	return joined, err
 }
 
 // At is the room as seen from the seat that joining gave.
@@ -166,6 +153,12 @@ func (s *Seat) Look(ctx context.Context) (Look, error) {
 // Do does what Steps say.
 func (s *Seat) Do(ctx context.Context, steps string) (Answer, error) {
 	return s.request(ctx, wire.Request{Steps: steps})
+}
+
+// DoConfirmed does what Steps say, and confirms the text of the cues that they run,
+// where those would do what only this seat can see. See the problem needs-confirming.
+func (s *Seat) DoConfirmed(ctx context.Context, steps, text string) (Answer, error) {
+	return s.request(ctx, wire.Request{Steps: steps, Confirm: text})
 }
 
 // Act does one action. Cards in it are named by their handles.

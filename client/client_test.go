@@ -13,8 +13,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // script is a service that a test writes: one handler for the socket, one for
@@ -46,12 +46,12 @@ func TestWatchGoesOnFromWhereItWasAfterABreak(t *testing.T) {
 	seat := script(t, func(socket *websocket.Conn, hello wire.Hello) {
 		hellos = append(hellos, hello)
 		if len(hellos) == 1 {
-			_ = socket.WriteJSON(wire.Message{Type: "view", Gate: "g", Seq: 4, Own: 1})
-			_ = socket.WriteJSON(wire.Message{Type: "changes", Seq: 5, Own: 2})
+			_ = socket.WriteJSON(wire.Message{Type: "view", Gate: "g", Told: 4})
+			_ = socket.WriteJSON(wire.Message{Type: "changes"})
 			return // and breaks
 		}
-		_ = socket.WriteJSON(wire.Message{Type: "changes", Gate: "g", Seq: 5, Own: 2})
-		time.Sleep(time.Second)
+		_ = socket.WriteJSON(wire.Message{Type: "resumed", Gate: "g", Told: 5})
+		_, _, _ = socket.ReadMessage() // until the other side has heard enough
 	}, nil)
 	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
 	defer cancel()
@@ -63,7 +63,7 @@ func TestWatchGoesOnFromWhereItWasAfterABreak(t *testing.T) {
 	}, func(error) { breaks++ })
 	require.NoError(t, err)
 	assert.Equal(t, 1, breaks)
-	assert.Equal(t, []wire.Hello{{Type: "hello", Key: "k"}, {Type: "hello", Key: "k", Gate: "g", Seq: 5, Own: 2}}, hellos)
+	assert.Equal(t, []wire.Hello{{Type: "hello", Key: "k"}, {Type: "hello", Key: "k", Gate: "g", Told: 5}}, hellos)
 }
 
 func TestWatchEndsWhereTryingAgainWouldNotHelp(t *testing.T) {
@@ -86,7 +86,7 @@ func TestARequestWhoseAnswerWasLostIsSentAgainWithTheSameID(t *testing.T) {
 		if tries.Add(1) == 1 {
 			panic(http.ErrAbortHandler) // the connection breaks before the answer
 		}
-		_ = json.NewEncoder(w).Encode(wire.Answer{Seq: 7, Done: "before"})
+		_ = json.NewEncoder(w).Encode(wire.Answer{Told: 7, Done: "before"})
 	})
 	answer, err := seat.Do(context.Background(), "shuffle weather")
 	require.NoError(t, err)

@@ -7,7 +7,7 @@ import (
 
 	"github.com/gorilla/websocket"
 
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Live is a connected socket at a room.
@@ -17,15 +17,16 @@ type Live struct{ socket *websocket.Conn }
 // service sends something every 15 seconds.
 const quiet = 40 * time.Second
 
-// Connect opens the seat's socket. last is the last message received on an
-// earlier one, to go on from there, or the zero Message for a whole view.
+// Connect opens the seat's socket. last is the last view received on an earlier one,
+// with Told one more for each message of changes since, to go on from there; or the
+// zero Message for a whole view.
 func (s *Seat) Connect(ctx context.Context, last Message) (*Live, error) {
 	address := "ws" + strings.TrimPrefix(s.client.base, "http") + s.path("/live")
 	socket, _, err := websocket.DefaultDialer.DialContext(ctx, address, nil)
 	if err != nil {
 		return nil, err
 	}
-	hello := wire.Hello{Type: "hello", Key: s.Joined.Key, Gate: last.Gate, Seq: last.Seq, Own: last.Own}
+	hello := wire.Hello{Type: "hello", Key: s.Joined.Key, Gate: last.Gate, Told: last.Told}
 	if err := socket.WriteJSON(hello); err != nil {
 		_ = socket.Close()
 		return nil, err
@@ -91,14 +92,11 @@ func (s *Seat) follow(ctx context.Context, last *Message, heard func(Message)) e
 		if err != nil {
 			return err
 		}
-		if m.Gate != "" {
-			last.Gate = m.Gate
-		}
-		if m.Type == "view" {
-			last.Seq, last.Own = m.Seq, m.Own
-		}
-		if m.Type == "changes" {
-			last.Seq, last.Own = max(last.Seq, m.Seq), max(last.Own, m.Own)
+		switch m.Type {
+		case "view", "resumed":
+			last.Gate, last.Told = m.Gate, m.Told
+		case "changes":
+			last.Told++
 		}
 		heard(m)
 	}

@@ -6,8 +6,8 @@ import (
 	"net/url"
 	"strconv"
 
-	"damselfly/internal/core/sight"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // The shapes of answers to questions.

@@ -1,3 +1,4 @@
+import a11y from "eslint-plugin-jsx-a11y";
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
@@ -5,4 +6,11 @@ export default ts.config(
   { ignores: ["dist", "public", "src/api/schema.gen.ts"] },
   ...ts.configs.strict,
   hooks.configs.flat.recommended,
+  a11y.flatConfigs.recommended,
+  {
+    rules: {
+      "jsx-a11y/no-autofocus": "off", // a dialog and an entrance have one thing to begin with
+      "jsx-a11y/no-noninteractive-tabindex": ["error", { tags: [], roles: ["log"] }], // a log is scrolled by key
+    },
+  },
 );

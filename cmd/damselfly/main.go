@@ -4,7 +4,7 @@ package main
 import (
 	"os"
 
-	"damselfly/internal/cli"
+	"damselfly.example/damselfly/internal/cli"
 )
 
 func main() { os.Exit(cli.Main(os.Args[1:], os.Stdout, os.Stderr)) }

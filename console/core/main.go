@@ -18,10 +18,11 @@ import (
 	"image/png"
 	"syscall/js"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/console/bridge"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // bench is a kit being made: its files, and what was drawn already.
@@ -50,18 +51,6 @@ func main() {
 	select {}
 }
 
-func bytesOf(v js.Value) []byte {
-	text := make([]byte, v.Get("length").Int())
-	js.CopyBytesToGo(text, v)
-	return text
-}
-
-func arrayOf(text []byte) js.Value {
-	array := js.Global().Get("Uint8Array").New(len(text))
-	js.CopyBytesToJS(array, text)
-	return array
-}
-
 func jsonOf(v any) (any, error) {
 	text, err := json.Marshal(v)
 	return string(text), err
@@ -70,7 +59,7 @@ func jsonOf(v any) (any, error) {
 // put(file, bytes) puts a file into the kit.
 func (b *bench) put(args []js.Value) (any, error) {
 	name := args[0].String()
-	b.files[name] = bytesOf(args[1])
+	b.files[name] = bridge.Bytes(args[1])
 	delete(b.pictures, name)
 	return nil, nil
 }
@@ -86,7 +75,7 @@ func (b *bench) drop(args []js.Value) (any, error) {
 // which it does faster.
 func (b *bench) showPixels(args []js.Value) (any, error) {
 	wide, high := args[2].Int(), args[3].Int()
-	pixels := bytesOf(args[1])
+	pixels := bridge.Bytes(args[1])
 	if len(pixels) != 4*wide*high {
 		return nil, fmt.Errorf("%d bytes are no picture of %d × %d", len(pixels), wide, high)
 	}
@@ -187,7 +176,7 @@ func (b *bench) pack(args []js.Value) (any, error) {
 		if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, one.Sheet); err != nil {
 			return nil, err
 		}
-		all.Call("push", map[string]any{"about": about, "png": arrayOf(out.Bytes())})
+		all.Call("push", map[string]any{"about": about, "png": bridge.Array(out.Bytes())})
 	}
 	return all, nil
 }
@@ -206,9 +195,9 @@ func (b *bench) source(name string) (sheet.Source, error) {
 
 // found is what a look over the whole kit found.
 type found struct {
-	Mistakes []kit.Mistake  `json:"mistakes"`
-	Warnings []string       `json:"warnings"`
-	Decks    []kit.MadeDeck `json:"decks"`
+	Mistakes []kit.Mistake     `json:"mistakes"`
+	Warnings []string          `json:"warnings"`
+	Decks    []kit.EditionDeck `json:"decks"`
 }
 
 // check() looks the whole kit over, as the service would, without encoding pictures.
@@ -218,8 +207,8 @@ func (b *bench) check([]js.Value) (any, error) {
 	if err == nil {
 		var result *kit.Result
 		if result, err = k.Make(kit.Making{Drawn: b.drawn, Look: true, Decoded: b.picture}); err == nil {
-			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), result.Made.Decks
-			b.drawn = result.Made.Drawn
+			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), result.Edition.Decks
+			b.drawn = result.Edition.Drawn
 		}
 	}
 	if err != nil {
@@ -278,7 +267,7 @@ func (b *bench) writeRows(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return arrayOf(text), nil
+	return bridge.Array(text), nil
 }
 
 // drawn is what draw gives beside the pixels.
@@ -299,5 +288,5 @@ func (b *bench) draw(args []js.Value) (any, error) {
 		return nil, err
 	}
 	about, err := jsonOf(drawn{d.Picture.Rect.Dx(), d.Picture.Rect.Dy(), append([]string{}, d.Problems...)})
-	return map[string]any{"about": about, "rgba": arrayOf(d.Picture.Pix)}, err
+	return map[string]any{"about": about, "rgba": bridge.Array(d.Picture.Pix)}, err
 }

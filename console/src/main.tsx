@@ -4,6 +4,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./theme.css";
 import { lazy, StrictMode, Suspense } from "react";
+import { Asking } from "./table/Asking";
 import { RoomPage } from "./pages/RoomPage";
 import { StartPage } from "./pages/StartPage";
 
@@ -16,7 +17,14 @@ const BenchPage = lazy(() => import("./pages/BenchPage").then((page) => ({ defau
 
 const router = createBrowserRouter([
   { path: "/room/:room", element: <RoomPage /> },
-  { path: "/bench", element: <Suspense fallback={<p className="doorway">Opening the bench …</p>}><BenchPage /></Suspense> },
+  {
+    path: "/bench",
+    element: (
+      <Suspense fallback={<p className="doorway">Opening the bench …</p>}>
+        <BenchPage />
+      </Suspense>
+    ),
+  },
   { path: "*", element: <StartPage /> },
 ]);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
@@ -27,6 +35,7 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={queries}>
         <RouterProvider router={router} />
+        <Asking />
       </QueryClientProvider>
     </StrictMode>,
   );

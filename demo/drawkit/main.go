@@ -9,7 +9,7 @@ import (
 	"os"
 	"path/filepath"
 
-	"damselfly/demo"
+	"damselfly.example/damselfly/demo"
 )
 
 func main() {

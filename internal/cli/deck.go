@@ -11,8 +11,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
 )
 
 func (a *app) deck() *cobra.Command {
@@ -33,9 +33,9 @@ func (a *app) deckShow() *cobra.Command {
 				return err
 			}
 			if len(args) == 0 {
-				return a.printDecks(result.Made.Decks)
+				return a.printDecks(result.Edition.Decks)
 			}
-			d, err := deckNamed(result.Made.Decks, args[0])
+			d, err := deckNamed(result.Edition.Decks, args[0])
 			if err != nil {
 				return err
 			}
@@ -54,7 +54,7 @@ func clipped(text string, most int) string {
 	return text
 }
 
-func deckNamed(decks []kit.MadeDeck, key string) (kit.MadeDeck, error) {
+func deckNamed(decks []kit.EditionDeck, key string) (kit.EditionDeck, error) {
 	var keys []string
 	for _, d := range decks {
 		if d.Key == key {
@@ -62,10 +62,10 @@ func deckNamed(decks []kit.MadeDeck, key string) (kit.MadeDeck, error) {
 		}
 		keys = append(keys, d.Key)
 	}
-	return kit.MadeDeck{}, refused("the kit has no deck %q; it has %s", key, strings.Join(keys, ", "))
+	return kit.EditionDeck{}, refused("the kit has no deck %q; it has %s", key, strings.Join(keys, ", "))
 }
 
-func (a *app) printDecks(decks []kit.MadeDeck) error {
+func (a *app) printDecks(decks []kit.EditionDeck) error {
 	if a.json {
 		return a.printJSON(decks)
 	}
@@ -85,7 +85,7 @@ func (a *app) printDecks(decks []kit.MadeDeck) error {
 	return nil
 }
 
-func (a *app) printDesigns(d kit.MadeDeck) error {
+func (a *app) printDesigns(d kit.EditionDeck) error {
 	if a.json {
 		return a.printJSON(d)
 	}
@@ -160,7 +160,7 @@ func (a *app) exported(kitName, key string) (*deck.Rows, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, err := deckNamed(result.Made.Decks, key)
+	d, err := deckNamed(result.Edition.Decks, key)
 	if err != nil {
 		return nil, err
 	}

@@ -9,10 +9,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/client"
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 func (a *app) kit() *cobra.Command {
@@ -107,7 +107,7 @@ func (a *app) kitCheck() *cobra.Command {
 				return err
 			}
 			if a.json {
-				return a.printJSON(map[string]any{"decks": wire.Sizes(result.Made), "warnings": result.Warnings})
+				return a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings})
 			}
 			for _, w := range result.Warnings {
 				fmt.Fprintln(a.err, "  "+w)
@@ -115,7 +115,7 @@ func (a *app) kitCheck() *cobra.Command {
 			if n := len(result.Warnings); n > 0 {
 				return refused("%s; nothing was changed", plural(n, "warning"))
 			}
-			fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Made.Name, decks(wire.Sizes(result.Made)))
+			fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(wire.Sizes(result.Edition)))
 			return nil
 		},
 	}

@@ -16,7 +16,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 func (a *app) sheetPack() *cobra.Command {

@@ -8,10 +8,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/client"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // quick makes a command that does one thing at a room, said in Steps.
@@ -26,7 +26,7 @@ func (a *app) quick(use, short, long, example string, args cobra.PositionalArgs,
 			}
 			answer, err := seat.Do(cmd.Context(), words(args[1:]))
 			if err != nil {
-				return err
+				return a.halfDone(err)
 			}
 			return a.printAnswer(answer)
 		},
@@ -152,7 +152,7 @@ func (a *app) steps() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			action, err := steps.Read(string(text), seated(result.Made, seats), 1)
+			action, err := steps.Read(string(text), seated(result.Edition, seats), 1)
 			if err != nil {
 				return refused("%s, %w", args[0], err)
 			}
@@ -174,7 +174,7 @@ func (a *app) steps() *cobra.Command {
 }
 
 // seated is a kit's table with every seat taken and a first seat chosen.
-func seated(made kit.Made, seats int) *table.Table {
+func seated(made kit.Edition, seats int) *table.Table {
 	if seats < 1 || seats > made.Seats {
 		seats = made.Seats
 	}

@@ -11,16 +11,20 @@ import (
 	"github.com/charmbracelet/lipgloss/table"
 	"github.com/muesli/termenv"
 
-	"damselfly/client"
-	"damselfly/internal/core/sight"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // ink styles text where the output is a terminal, and leaves it plain in a pipe.
 type ink struct{ strong, faint, warn, good lipgloss.Style }
 
 func (a *app) ink() ink {
-	r := lipgloss.NewRenderer(a.out, termenv.WithColorCache(true))
+	out := a.out
+	if p, is := out.(plain); is {
+		out = p.to // whether it is a terminal shows there
+	}
+	r := lipgloss.NewRenderer(out, termenv.WithColorCache(true))
 	return ink{
 		strong: r.NewStyle().Bold(true),
 		faint:  r.NewStyle().Faint(true),
@@ -152,7 +156,7 @@ func (a *app) gridRow(v client.View, grid sight.Place) []string {
 	count := 0
 	byRow := map[int][]string{}
 	for _, p := range v.Places {
-		name := strings.TrimPrefix(string(p.ID), string(p.Of)+"/")
+		_, name := p.ID.Parts()
 		if at, ok := grid.Grid.Parse(name); ok && p.Of == grid.ID {
 			count += p.Count
 			byRow[at.Row] = append(byRow[at.Row], name+" "+a.cards(p))

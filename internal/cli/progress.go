@@ -12,7 +12,11 @@ import (
 
 // watched reports whether somebody looks at a terminal, where progress is shown.
 func (a *app) watched() bool {
-	file, ok := a.err.(*os.File)
+	to := a.err
+	if p, is := to.(plain); is {
+		to = p.to
+	}
+	file, ok := to.(*os.File)
 	return ok && !a.json && term.IsTerminal(int(file.Fd()))
 }
 

@@ -11,7 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/client"
+	"damselfly.example/damselfly/client"
 )
 
 func (a *app) room() *cobra.Command {

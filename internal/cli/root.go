@@ -19,9 +19,9 @@ import (
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 
-	"damselfly/client"
-	"damselfly/internal/service"
-	"damselfly/internal/service/api"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/service"
+	"damselfly.example/damselfly/internal/service/api"
 )
 
 // Exit codes, for scripts.
@@ -46,11 +46,12 @@ type app struct {
 func Main(args []string, out, errs io.Writer) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	a := &app{out: out, err: errs}
+	a := &app{}
+	a.out, a.err = plain{out, &a.json}, plain{errs, &a.json}
 	root := a.root()
 	root.SetArgs(args)
-	root.SetOut(out)
-	root.SetErr(errs)
+	root.SetOut(a.out)
+	root.SetErr(a.err)
 	return a.exit(root.ExecuteContext(ctx))
 }
 
@@ -78,21 +79,27 @@ func (a *app) root() *cobra.Command {
 	flags.StringVar(&a.key, "key", "", "maker key (default: the one in the data folder)")
 	flags.StringVar(&a.data, "data", defaultData(), "folder for the service's own data")
 	root.AddCommand(a.serve(), a.demo(), a.sheet(), a.deck(), a.card(), a.kit(), a.room(), a.join(), a.look(), a.do(), a.undo(), a.peek(), a.ask(), a.answer(), a.where(),
-		a.watch(), a.log(), a.steps(), a.describe())
+		a.watch(), a.log(), a.steps())
+	sayHowItIsWritten(root)
 	return root
 }
 
-// describe prints the API description; hidden, because it is for building.
-func (a *app) describe() *cobra.Command {
-	return &cobra.Command{
-		Use: "openapi", Short: "Print the description of the REST API", Hidden: true, Args: cobra.NoArgs,
-		RunE: func(*cobra.Command, []string) error {
-			text, err := api.Description()
-			if err != nil {
-				return err
-			}
-			return a.printJSON(json.RawMessage(text))
-		},
+// sayHowItIsWritten has commands that are given too few words, or too many, answer with
+// how they are written.
+func sayHowItIsWritten(cmd *cobra.Command) {
+	for _, below := range cmd.Commands() {
+		sayHowItIsWritten(below)
+	}
+	if cmd.Args == nil {
+		return
+	}
+	count := cmd.Args
+	cmd.Args = func(c *cobra.Command, args []string) error {
+		if count(c, args) == nil {
+			return nil
+		}
+		example, _, _ := strings.Cut(strings.TrimSpace(c.Example), "\n")
+		return usage("this is written: %s\n  such as: %s", strings.TrimSuffix(c.UseLine(), " [flags]"), example)
 	}
 }
 

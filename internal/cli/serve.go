@@ -10,20 +10,21 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/client"
-	"damselfly/console"
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/service"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/console"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/service"
 )
 
 // serving are the options of commands that run a service.
 type serving struct {
-	listen, database, log string
+	listen, metrics, database, log string
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
+	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
 	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
 }
@@ -34,10 +35,13 @@ func (a *app) config(s serving) (service.Config, error) {
 		return service.Config{}, usage("--log takes debug, info, warn or error, not %q", s.log)
 	}
 	return service.Config{
-		Listen: s.listen, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Listen: s.listen, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(slog.NewTextHandler(a.err, &slog.HandlerOptions{Level: level})),
 	}, nil
 }
+
+// defaultMetrics is where Prometheus finds the metrics, if nothing else has that address.
+const defaultMetrics = "127.0.0.1:7172"
 
 func (a *app) serve() *cobra.Command {
 	var s serving

@@ -11,8 +11,8 @@ import (
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 func (a *app) sheet() *cobra.Command {

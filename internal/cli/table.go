@@ -2,7 +2,10 @@ package cli
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -10,7 +13,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"damselfly/client"
+	"damselfly.example/damselfly/client"
 )
 
 func (a *app) look() *cobra.Command {
@@ -91,12 +94,13 @@ func (a *app) lost(err error) {
 }
 
 func (a *app) do() *cobra.Command {
-	var as, file string
+	var as, file, confirm string
 	cmd := &cobra.Command{
 		Use:   "do ROOM STEPS",
 		Short: "Do what Steps say",
 		Long: "Do what Steps say, from shuffle and deal to roll and say; docs/steps.md has them all. Several lines are one\n" +
-			"action: all of it is done, or nothing.",
+			"action. Where one of them is refused, nothing is done; unless what came before it has shown something, or\n" +
+			"chance has decided something: then that stands, and is told.",
 		Example: "  damselfly do ROOM \"shuffle weather\"\n  damselfly do ROOM \"draw 2 from weather to my hand\"\n" +
 			"  damselfly do ROOM \"move Fog of my hand to sky\" --as Ada\n  damselfly do ROOM --file newday.steps",
 		Args: cobra.MinimumNArgs(1),
@@ -110,21 +114,63 @@ func (a *app) do() *cobra.Command {
 				return err
 			}
 			answer, err := seat.Do(cmd.Context(), steps)
+			if text, asked := toConfirm(err); asked {
+				if confirm != wordFor(text) {
+					return refused("these steps would show, give or move cards that only you see:\n\n%s\n\nIf that is what you want, do it again with --confirm %s", text, wordFor(text))
+				}
+				answer, err = seat.DoConfirmed(cmd.Context(), steps, text)
+			}
 			if err != nil {
-				return err
+				return a.halfDone(err)
 			}
 			return a.printAnswer(answer)
 		},
 	}
 	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
 	cmd.Flags().StringVar(&file, "file", "", "read the Steps from a file, - for standard input")
+	cmd.Flags().StringVar(&confirm, "confirm", "", "do what cues say about cards that only you see; the word is shown when it is needed")
 	return cmd
+}
+
+// toConfirm is the text of cues that has to be confirmed, if that is the problem.
+func toConfirm(err error) (string, bool) {
+	var problem *client.Problem
+	if !errors.As(err, &problem) || problem.Code != "needs-confirming" || len(problem.Details) == 0 {
+		return "", false
+	}
+	return problem.Details[0], true
+}
+
+// wordFor is a short word that stands for a text, so that only what was read is
+// confirmed.
+func wordFor(text string) string {
+	sum := sha256.Sum256([]byte(text))
+	return hex.EncodeToString(sum[:3])
+}
+
+// halfDone prints what was done before a step that was refused, where it stands.
+func (a *app) halfDone(err error) error {
+	var problem *client.Problem
+	if a.json || !errors.As(err, &problem) || !problem.Stands {
+		return err
+	}
+	for _, line := range problem.Log {
+		fmt.Fprintln(a.out, line.Text)
+	}
+	where := ""
+	switch {
+	case problem.Cue != "":
+		where = fmt.Sprintf(" (%s, line %d)", problem.Cue, problem.Line)
+	case problem.Line > 0:
+		where = fmt.Sprintf(" (line %d)", problem.Line)
+	}
+	return refused("%s%s What came before it is done and stands.", problem.Detail, where)
 }
 
 func stepsOf(words []string, file string) (string, error) {
 	switch {
 	case file == "" && len(words) == 0:
-		return "", usage("say what to do, such as \"draw 2 from weather\", or name a file with --file")
+		return "", usage("name the room and say what to do there, such as: damselfly do ROOM \"draw 2 from weather\"; or name a file of Steps with --file")
 	case file != "" && len(words) > 0:
 		return "", usage("give Steps or --file, not both")
 	case file == "-":

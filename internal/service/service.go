@@ -19,21 +19,24 @@ import (
 	"syscall"
 	"time"
 
-	"damselfly/internal/service/api"
-	"damselfly/internal/service/mariadb"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/api"
+	"damselfly.example/damselfly/internal/service/mariadb"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
 )
 
 // Config says how a service runs.
 type Config struct {
-	Listen   string // host:port; port 0 takes a free one
-	Data     string // folder for the own database and the first maker key
-	Database string // DSN of a running server; empty: start one under Data
-	Console  fs.FS
-	Log      *slog.Logger
-	Tell     io.Writer // where a person reads what takes long
-	Rooms    room.Options
+	Listen  string // host:port; port 0 takes a free one
+	Metrics string // host:port for Prometheus; empty: none
+	// MetricsOrNot: where that address is taken, the service goes on without.
+	MetricsOrNot bool
+	Data         string // folder for the own database and the first maker key
+	Database     string // DSN of a running server; empty: start one under Data
+	Console      fs.FS
+	Log          *slog.Logger
+	Tell         io.Writer // where a person reads what takes long
+	Rooms        room.Options
 }
 
 // KeyFile is where, under the data folder, the first maker key stands.
@@ -51,13 +54,16 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	defer listener.Close()
+	failed := make(chan error, 2) // what serves, or what is served from, has ended
+	stuck := false                // the database does not answer
 	dsn := c.Database
 	if dsn == "" {
 		server, err := mariadb.Start(ctx, filepath.Join(c.Data, "mariadb"), c.Tell)
 		if err != nil {
 			return err
 		}
-		defer func() { err = errors.Join(err, server.Stop()) }()
+		defer func() { err = errors.Join(err, server.StopWithin(stopPatience(stuck))) }()
+		go func() { failed <- server.Keep(func(text string) { c.Log.Error(text) }) }()
 		dsn = server.DSN("damselfly")
 	}
 	records, err := store.Open(ctx, dsn)
@@ -69,20 +75,44 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	a := &api.API{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console}
-	server := &http.Server{Handler: a.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
-	failed := make(chan error, 1)
+	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console})
+	server := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	go func() { failed <- server.Serve(api.Corking(listener)) }()
+	if c.Metrics != "" {
+		metrics := &http.Server{Handler: a.Metrics(), ReadHeaderTimeout: 10 * time.Second}
+		defer metrics.Close()
+		switch counted, err := listen(c.Metrics); {
+		case err == nil:
+			go func() { _ = metrics.Serve(counted) }()
+		case c.MetricsOrNot:
+			c.Log.Warn("no metrics are served", "error", err)
+		default:
+			rooms.Close()
+			return errors.Join(err, server.Close())
+		}
+	}
 	if err = ready("http://" + listener.Addr().String()); err == nil {
 		select {
 		case <-ctx.Done():
 		case err = <-failed:
 		}
 	}
+	stuck = !rooms.Saving()
+	rooms.Close()
 	drain, cancel := context.WithTimeout(context.WithoutCancel(ctx), drainPatience)
 	defer cancel()
-	rooms.Close()
+	if stuck {
+		return errors.Join(err, server.Close()) // what waits for the database waits in vain
+	}
 	return errors.Join(err, server.Shutdown(drain))
+}
+
+// stopPatience is how long the own database may take to end in good order.
+func stopPatience(stuck bool) time.Duration {
+	if stuck {
+		return time.Second
+	}
+	return time.Minute
 }
 
 // Tune lets the garbage of many small messages gather longer before it is

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
+	"damselfly.example/damselfly/demo"
 )
 
 // tabTo presses Tab until what is in focus begins with a label.
@@ -44,6 +44,7 @@ const arrowDown = "\u0301"
 // A whole turn without a mouse: sit down, draw, look at the menu, play a card, turn it,
 // undo, say something, pass.
 func TestTheKeyboardAlonePlaysAWholeTurn(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.room()
 	both := browsers(t, 2)
@@ -94,6 +95,7 @@ func (b *browser) grave(where string) {
 }
 
 func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.room()
 	for _, scheme := range []string{"light", "dark"} {
@@ -113,7 +115,7 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 		b.grave(scheme + ": a kit on the bench")
 
 		b.sit(s.url()+room.Path, map[string]string{"light": "Ada", "dark": "Bo"}[scheme])
-		b.js("document.querySelector('" + pileTop + "').click()")
+		b.pressFirst(pileTop)
 		b.sees("1", count(".place.chosen"))
 		b.key("keydown", "2")
 		b.sees("2", "document.querySelector('.act-count input').value")
@@ -132,13 +134,13 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 		b.sees("1", count(".modal.show"))
 		b.sees("1", "getComputedStyle(document.querySelector('.modal')).opacity")
 		b.grave(scheme + ": the keys")
-		b.js("document.querySelector('.modal .btn-close').click()")
+		b.pressFirst(".modal .btn-close")
 		b.sees("0", count(".modal.show"))
 		if scheme == "light" { // Ada is the host
 			b.key("keydown", "a")
 			b.sees("true", count(".frame")+" > 6")
 			b.grave("arranging")
-			b.js(`document.querySelector('.frame[aria-label^="sky"]').click()`)
+			b.pressFirst(`.frame[aria-label^="sky"]`)
 			b.sees("sky", "document.querySelector('.inspector h2').innerText")
 			b.grave("the inspector")
 		}
@@ -147,6 +149,7 @@ func TestNothingGraveStandsInTheWayOfAnyone(t *testing.T) {
 
 // Nothing moves under one's hands while pictures arrive.
 func TestThePageDoesNotJumpAsPicturesArrive(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.roomOf(demo.Kit())
 	b := browsers(t, 1)[0]

@@ -10,12 +10,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // From loose pictures to a deck by the command line alone, with no service.
 func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
+	t.Parallel()
 	s := &service{t: t, data: t.TempDir(), address: "127.0.0.1:1"}
 	folder := t.TempDir()
 	require.NoError(t, os.CopyFS(folder, demo.Kit()))

@@ -12,9 +12,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/spreadsheet"
 )
 
 // onBench puts all of Marsh Post on the shelf and opens it on the bench.
@@ -71,13 +72,13 @@ func transfer(files map[string][]byte) string {
 
 func (b *browser) part(group, name string) {
 	b.t.Helper()
-	b.sees("true", fmt.Sprintf(`(() => { const title = [...document.querySelectorAll(".bench-parts h2")].find((h) => h.innerText === %q);
-		const button = [...(title?.nextElementSibling.querySelectorAll("button") ?? [])].find((e) => e.innerText === %q); button?.click(); return !!button })()`, group, name))
+	b.press(fmt.Sprintf(`[...([...document.querySelectorAll(".bench-parts h2")].find((h) => h.innerText === %q)?.nextElementSibling.querySelectorAll("button") ?? [])].find((e) => e.innerText === %q)`, group, name))
 }
 
 // A maker with a wrong column count sees it at once, and no number is asked about
 // over the network.
 func TestWrongNumbersAreSeenOnTheBenchWithoutARoundTrip(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	b := browsers(t, 1)[0]
 	s.onBench(b)
@@ -106,6 +107,7 @@ func TestWrongNumbersAreSeenOnTheBenchWithoutARoundTrip(t *testing.T) {
 }
 
 func TestNothingIsStoredBeforeKeepAndKeepingTwiceMakesOne(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	b := browsers(t, 1)[0]
 	maker := s.onBench(b)
@@ -143,6 +145,7 @@ func TestNothingIsStoredBeforeKeepAndKeepingTwiceMakesOne(t *testing.T) {
 
 // From loose pictures to a deck on the shelf, by hand.
 func TestLoosePicturesBecomeADeckOnTheBench(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	b := browsers(t, 1)[0]
 	maker := s.maker()
@@ -184,6 +187,7 @@ func TestLoosePicturesBecomeADeckOnTheBench(t *testing.T) {
 }
 
 func TestALayoutIsDrawnAsItIsChanged(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	b := browsers(t, 1)[0]
 	s.onBench(b)
@@ -192,11 +196,28 @@ func TestALayoutIsDrawnAsItIsChanged(t *testing.T) {
 	drawn := "document.querySelector('.layout-preview canvas').toDataURL().length"
 	b.sees("true", drawn+" > 5000")
 	before := b.js("document.querySelector('.layout-preview canvas').toDataURL()")
-	b.js("document.querySelectorAll('.bench-boxes li button')[8].click()")
+	b.press("document.querySelectorAll('.bench-boxes li button')[8]")
 	b.types(fieldOf("Letters"), "90")
 	b.types(fieldOf("Shrink to"), "88")
 	b.reads("does not fit, also not 88 pixels high")
 	b.sees("true", fmt.Sprintf("document.querySelector('.layout-preview canvas').toDataURL() !== %q", before))
 	b.types(fieldOf("Shrink to"), "")
 	b.sees("false", "document.body.innerText.includes('does not fit')")
+}
+
+// A spreadsheet is read by a module of its own, which is fetched when it comes.
+func TestASpreadsheetIsReadAndWrittenOnTheBench(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	s.onBench(b)
+	assert.NotContains(t, b.everything(), "spreadsheets.wasm", "nobody waits for it who has none")
+	book, err := spreadsheet.Write([][]string{{"title", "district", "copies"}, {"Heron", "Reed End", "2"}, {"Otter", "Low Dock", ""}})
+	require.NoError(t, err)
+	b.adds(map[string][]byte{"birds.xlsx": book})
+	b.reads("2 rows, 3 cards")
+	b.types(`document.querySelector('[aria-label="district of row 3"]')`, "High Dock")
+	b.sees("High Dock", `document.querySelector('[aria-label="district of row 3"]')?.value`)
+	b.adds(map[string][]byte{"broken.xlsx": []byte("no spreadsheet")})
+	b.reads("broken.xlsx: this is no spreadsheet (.xlsx) that can be read")
 }

@@ -3,6 +3,7 @@ package trial
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 )
@@ -40,7 +42,7 @@ func browsers(t *testing.T, n int) []*browser {
 	for i := range all {
 		window, cancel := chromedp.NewContext(first, chromedp.WithNewBrowserContext())
 		t.Cleanup(cancel)
-		limited, stop := context.WithTimeout(window, 6*time.Minute)
+		limited, stop := context.WithTimeout(window, 15*time.Minute)
 		t.Cleanup(stop)
 		b := &browser{t: t, ctx: limited}
 		b.do(chromedp.EmulateViewport(1280, 800))
@@ -52,8 +54,15 @@ func browsers(t *testing.T, n int) []*browser {
 	return all
 }
 
-// overhear keeps what the network brings this browser.
+// overhear keeps what the network brings this browser, and leaves a page that asks
+// whether to leave it.
 func (b *browser) overhear(event any) {
+	if _, asks := event.(*page.EventJavascriptDialogOpening); asks {
+		go func() {
+			_, _ = chromedp.Call(b.ctx, page.HandleJavaScriptDialog, page.HandleJavaScriptDialogParams{Accept: true})
+		}()
+		return
+	}
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	switch e := event.(type) {
@@ -78,19 +87,40 @@ func (b *browser) do(actions ...chromedp.Action[chromedp.Void]) {
 	require.NoError(b.t, chromedp.Do(b.ctx, actions...))
 }
 
+// js is a script's value now. What is read so must be there already: whatever the
+// page may still have to show is waited for with sees.
 func (b *browser) js(expression string) string {
 	b.t.Helper()
-	value, err := chromedp.Run(b.ctx, chromedp.Evaluate[string]("String("+expression+")"))
+	value, err := b.value(expression)
 	require.NoError(b.t, err, expression)
 	return value
 }
 
-// sees waits until a script's value is what it should be.
+func (b *browser) value(expression string) (string, error) {
+	return chromedp.Run(b.ctx, chromedp.Evaluate[string]("String("+expression+")"))
+}
+
+// number is a script's value now, which is a number.
+func (b *browser) number(expression string) int {
+	b.t.Helper()
+	var n int
+	_, err := fmt.Sscan(b.js(expression), &n)
+	require.NoError(b.t, err, expression)
+	return n
+}
+
+// sees waits until a script's value is what it should be. A script that throws
+// (what it asks of is not on the page yet) has no value yet.
 func (b *browser) sees(want, expression string) {
 	b.t.Helper()
 	got := ""
 	for deadline := time.Now().Add(patience); time.Now().Before(deadline); time.Sleep(30 * time.Millisecond) {
-		if got = b.js(expression); got == want {
+		value, err := b.value(expression)
+		require.NoError(b.t, b.ctx.Err(), expression)
+		if got = value; err != nil {
+			got = err.Error()
+		}
+		if got == want {
 			return
 		}
 	}
@@ -111,14 +141,63 @@ func (b *browser) sit(url, name string) {
 	b.sees("", "document.querySelector('.connection').textContent")
 }
 
-// middle is the middle of the first element of a selector, on the screen.
+// middle is the middle of the first element of a selector on the screen, once it
+// lies still: cards move to where they come to lie.
 func (b *browser) middle(selector string) (x, y float64) {
 	b.t.Helper()
 	b.sees("true", fmt.Sprintf("!!document.querySelector(%q)", selector))
-	at, err := chromedp.Run(b.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(
-		"(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })()", selector)))
-	require.NoError(b.t, err)
-	return at[0], at[1]
+	return b.still(fmt.Sprintf("document.querySelector(%q)", selector))
+}
+
+// still is the middle of an element, once it is where it was a moment before.
+func (b *browser) still(element string) (x, y float64) {
+	b.t.Helper()
+	var before []float64
+	for deadline := time.Now().Add(patience); ; time.Sleep(60 * time.Millisecond) {
+		at, err := chromedp.Run(b.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(
+			"(() => { const r = %s?.getBoundingClientRect() ?? new DOMRect(); return [r.left + r.width / 2, r.top + r.height / 2] })()", element)))
+		require.NoError(b.t, err)
+		if slices.Equal(at, before) {
+			return at[0], at[1]
+		}
+		before = at
+		require.True(b.t, time.Now().Before(deadline), "%s does not come to rest", element)
+	}
+}
+
+// settled is a script that scrolls an element into view, and is true once it is there to
+// be pressed: a dialog has opened, and nothing that it is a part of moves any more.
+const settled = `(() => {
+	const e = %s;
+	e?.scrollIntoView({ block: "nearest", behavior: "instant" });
+	if (!e || e.disabled) return false;
+	const dialog = e.closest(".modal");
+	if (dialog && getComputedStyle(dialog).opacity !== "1") return false;
+	return !document.getAnimations().some((a) => a.playState === "running" && a.effect.getTiming().iterations !== Infinity && a.effect.target?.contains(e));
+})()`
+
+// press clicks an element as a person does: with the pointer in its middle, where
+// nothing else may lie over it. The element is written as a script.
+func (b *browser) press(element string) {
+	b.t.Helper()
+	var x, y float64
+	top := ""
+	for deadline := time.Now().Add(patience); top != "itself"; time.Sleep(30 * time.Millisecond) {
+		require.True(b.t, time.Now().Before(deadline), "%s lies under %s", element, top)
+		b.sees("true", fmt.Sprintf(settled, element))
+		x, y = b.still(element)
+		top = b.js(fmt.Sprintf(`(() => { const e = %s, top = document.elementFromPoint(%f, %f);
+			if (!e || !top) return "nothing, at %.0f, %.0f";
+			return e.contains(top) || top.contains(e) && top.closest("label") ? "itself" : top.outerHTML.slice(0, 200) })()`, element, x, y, x, y))
+	}
+	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1)),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1)))
+}
+
+// pressFirst presses the first element of a selector.
+func (b *browser) pressFirst(selector string) {
+	b.t.Helper()
+	b.press(fmt.Sprintf("document.querySelector(%q)", selector))
 }
 
 // drag drags with the mouse from the middle of one element to a point below
@@ -157,9 +236,8 @@ func (b *browser) dragByFinger(from, to string) {
 	touch(input.DispatchTouchEventTypeTouchEnd)
 }
 
-// click clicks the button that begins with a label.
+// click presses the button that begins with a label.
 func (b *browser) click(label string) {
 	b.t.Helper()
-	b.sees("true", fmt.Sprintf(`(() => { const button = [...document.querySelectorAll("button")].find((e) => e.innerText.startsWith(%q) && !e.disabled);
-		button?.click(); return !!button })()`, label))
+	b.press(fmt.Sprintf(`[...document.querySelectorAll("button")].find((e) => e.innerText.startsWith(%q) && !e.disabled)`, label))
 }

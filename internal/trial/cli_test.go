@@ -13,11 +13,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
-	"damselfly/demo"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/demo"
 )
 
 func TestAFirstSessionByHand(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	folder := t.TempDir()
 	require.NoError(t, os.CopyFS(folder, demo.Weather()))
@@ -66,6 +67,7 @@ func TestAFirstSessionByHand(t *testing.T) {
 }
 
 func TestAWholeRoundByCommandAndClient(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.room()
 	var seats []*client.Seat
@@ -86,7 +88,7 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 	pile, err := ada.Place(s.ctx, "weather")
 	require.NoError(t, err)
 	require.Len(t, pile.Cards, 3)
-	must(ada.Arrange(s.ctx, "weather", nil, []client.CardID{pile.Cards[0].Handle}))
+	must(ada.Reorder(s.ctx, "weather", nil, []client.Handle{pile.Cards[0].Handle}))
 	must(ada.Close(s.ctx, "weather"))
 	must(bo.Ask(s.ctx, "satchel/1", 1))
 	look, err := ada.Look(s.ctx)
@@ -160,6 +162,7 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 }
 
 func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.room()
 	_, _ = s.cli("join", room.ID, "--as", "Ada")
@@ -182,7 +185,7 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 		"no such kit":    {[]string{"room", "open", "Bog Post"}, 3, `You have no kit "Bog Post"; you have "Marsh Post".`},
 		"not joined":     {[]string{"look", "elsewhere"}, 3, "take a seat with: damselfly join elsewhere --as NAME"},
 		"no name":        {[]string{"join", room.ID}, 2, "say who joins with --as NAME"},
-		"no arguments":   {[]string{"do"}, 2, "requires at least 1 arg(s)"},
+		"no arguments":   {[]string{"do"}, 2, "this is written: damselfly do ROOM STEPS\n  such as: damselfly do ROOM"},
 		"unknown flag":   {[]string{"look", room.ID, "--loud"}, 2, "unknown flag: --loud; see damselfly look --help"},
 		"unknown word":   {[]string{"juggle"}, 2, `unknown command "juggle"`},
 		"as JSON":        {[]string{"do", room.ID, "draw 40 from weather", "--json"}, 3, `"numbers":{"asked":40,"has":22}`},
@@ -201,6 +204,7 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 }
 
 func TestAPortThatIsTakenIsSaid(t *testing.T) {
+	t.Parallel()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	defer l.Close()
@@ -210,6 +214,7 @@ func TestAPortThatIsTakenIsSaid(t *testing.T) {
 }
 
 func TestTheDemoLaysItselfOutAndFindsItselfAgain(t *testing.T) {
+	t.Parallel()
 	data, address := t.TempDir(), freeAddress(t)
 	var links []string
 	for range 2 {

@@ -26,8 +26,9 @@ func (b *browser) moves(selector string) {
 }
 
 func TestCardsAreChosenWithABoxAndActedOnTogether(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
-	ada.js("document.querySelector('" + pileTop + "').click()")
+	ada.pressFirst(pileTop)
 	ada.key("keydown", "2")
 	ada.key("keydown", "d")
 	ada.sees("2", count(handCard))
@@ -58,13 +59,14 @@ func TestCardsAreChosenWithABoxAndActedOnTogether(t *testing.T) {
 	ada.key("keydown", "2")
 	ada.js("document.querySelector('" + pileTop + "').dispatchEvent(new MouseEvent('contextmenu', { bubbles: true, clientX: 200, clientY: 200 }))")
 	ada.sees("true", count(".card-menu [role=menuitem]")+" > 8")
-	ada.js("[...document.querySelectorAll('.card-menu button')].find((b) => b.innerText.startsWith('Deal 2 to each')).click()")
+	ada.press("[...document.querySelectorAll('.card-menu button')].find((b) => b.innerText.startsWith('Deal 2 to each'))")
 	bo.sees("2", count(handCard))
 	ada.sees("2", count(handCard))
 	ada.sees("0", count(".card-menu"))
 }
 
 func TestATableIsZoomedAndCardsAreDraggedOnIt(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	x, y := ada.middle(pileTop)
 	ada.js("document.querySelector('.mat-frame').dispatchEvent(new WheelEvent('wheel', { deltaY: -400, clientX: " + itoa(x) + ", clientY: " + itoa(y) + ", bubbles: true, cancelable: true }))")
@@ -82,6 +84,7 @@ func TestATableIsZoomedAndCardsAreDraggedOnIt(t *testing.T) {
 }
 
 func TestACardIsEnlargedAndPointersAreSeen(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	ada.drag(pileTop, myHand, 0)
 	ada.sees("1", count(handCard))
@@ -100,6 +103,7 @@ func TestACardIsEnlargedAndPointersAreSeen(t *testing.T) {
 }
 
 func TestPiecesAreDragged(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	spot := "document.querySelector('.piece.counter').style.getPropertyValue('--x')"
 	before := bo.js(spot)
@@ -112,12 +116,13 @@ func TestPiecesAreDragged(t *testing.T) {
 	ada.drag(".piece.counter > span", ".table-bar h1", 0)
 	ada.sees("0", count(".piece.dragged"))
 	assert.Equal(t, before, ada.js(spot), "dropped beside the table it goes back")
-	ada.js("document.querySelector('.piece.counter button[aria-label=\"one more day\"]').click()") // its buttons work as before
+	ada.pressFirst(`.piece.counter button[aria-label="one more day"]`) // its buttons work as before
 	bo.sees("2", "document.querySelector('.piece.counter strong').innerText")
 }
 
 // A phone held sideways: two fingers zoom, a long press enlarges, the log is a button away.
 func TestFingersZoomAndReadOnAPhone(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	ada.do(chromedp.EmulateViewport(844, 390))
 	ada.dragByFinger(pileTop, myHand)

@@ -13,16 +13,17 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/service/mariadb"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/service/mariadb"
 )
 
 // How long tests wait for the program, and how often they look.
@@ -41,7 +42,7 @@ func TestMain(m *testing.M) {
 		panic(err)
 	}
 	program, laid = filepath.Join(folder, "damselfly"), filepath.Join(folder, "mariadb")
-	build := exec.Command("go", "build", "-o", program, "damselfly/cmd/damselfly")
+	build := exec.Command("go", "build", "-o", program, "damselfly.example/damselfly/cmd/damselfly")
 	build.Stderr = os.Stderr
 	code := 1
 	if err := errors.Join(build.Run(), layDatabase()); err == nil {
@@ -73,7 +74,7 @@ type service struct {
 
 // start starts the program on a free port and waits until it answers.
 func start(t *testing.T) *service {
-	ctx, cancel := context.WithTimeout(context.Background(), 8*time.Minute)
+	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Minute)
 	t.Cleanup(cancel)
 	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t)}
 	require.NoError(t, os.CopyFS(filepath.Join(s.data, "mariadb"), os.DirFS(laid)))
@@ -82,12 +83,23 @@ func start(t *testing.T) *service {
 	return s
 }
 
+// freeAddress is an address that nothing listens on and that no other trial gets. Its
+// port is not of those that systems give to connections that go out, so that it is
+// still free when a service comes back.
 func freeAddress(t *testing.T) string {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	defer l.Close()
-	return l.Addr().String()
+	for range 1000 {
+		address := fmt.Sprintf("127.0.0.1:%d", 18000+(os.Getpid()*97+int(ports.Add(1)))%12000)
+		if l, err := net.Listen("tcp", address); err == nil {
+			require.NoError(t, l.Close())
+			return address
+		}
+	}
+	require.Fail(t, "no port is free")
+	return ""
 }
+
+// ports counts those that trials were given.
+var ports atomic.Int64
 
 func (s *service) run() {
 	s.said = &bytes.Buffer{}

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
+	"damselfly.example/damselfly/client"
 )
 
 const (
@@ -37,6 +37,7 @@ func pair(t *testing.T) (s *service, ada, bo *browser) {
 }
 
 func TestTwoBrowsersShareATable(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	ada.sees("2", count(".seat-here.on"))
 
@@ -86,6 +87,7 @@ func TestTwoBrowsersShareATable(t *testing.T) {
 
 // The acts of the issue on the whole table, plainly: peeks, asks, undo, pieces.
 func TestTwoBrowsersPeekAskAndUndo(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	ada.do(chromedp.Click(chromedp.CSS(pileTop)), chromedp.KeyEvent("3"), chromedp.KeyEvent("p"))
 	ada.sees("3", count(".peek-cards [data-handle]"))
@@ -125,6 +127,7 @@ func TestTwoBrowsersPeekAskAndUndo(t *testing.T) {
 }
 
 func TestAfterAKillBothBrowsersGoOnWithoutAReload(t *testing.T) {
+	t.Parallel()
 	s, ada, bo := pair(t)
 	ada.drag(pileTop, myHand, 0)
 	bo.sees("21", pileCount)
@@ -151,6 +154,7 @@ func TestAfterAKillBothBrowsersGoOnWithoutAReload(t *testing.T) {
 }
 
 func TestTheEntranceSaysWhatIsWrong(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	s.room()
 	room, err := s.maker().OpenRoom(s.ctx, client.OpenRoom{Kit: "Marsh Post", Seats: 2, Passcode: "heron"})

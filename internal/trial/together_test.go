@@ -9,14 +9,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
+	"damselfly.example/damselfly/demo"
 )
 
 func (b *browser) menu(button, item string) {
 	b.t.Helper()
 	b.click(button)
 	b.sees("1", count(".card-menu"))
-	b.sees("true", fmt.Sprintf(`(() => { const i = [...document.querySelectorAll(".card-menu button")].find((e) => e.innerText.startsWith(%q)); i?.click(); return !!i })()`, item))
+	b.press(fmt.Sprintf(`[...document.querySelectorAll(".card-menu button")].find((e) => e.innerText.startsWith(%q))`, item))
 }
 
 func (b *browser) says(steps string) {
@@ -33,6 +33,7 @@ func (b *browser) handNames() []string {
 // Three people play a round of Marsh Post; one of them loses the connection in the
 // middle and goes on. Nobody's browser ever holds what another hand hides.
 func TestThreeBrowsersPlayARound(t *testing.T) {
+	t.Parallel()
 	s := start(t)
 	room := s.roomOf(demo.Kit())
 	three := browsers(t, 3)
@@ -95,7 +96,7 @@ func TestThreeBrowsersPlayARound(t *testing.T) {
 	for _, b := range three {
 		b.sees("5", count(handCard))
 	}
-	bo.js("document.querySelectorAll('" + handCard + "')[0].click()")
+	bo.pressFirst(handCard)
 	bo.sees("1", count(".held-card.chosen"))
 	bo.js("document.querySelectorAll('" + handCard + "')[1].dispatchEvent(new MouseEvent('click', { bubbles: true, shiftKey: true }))")
 	bo.sees("2", count(".held-card.chosen"))
@@ -111,6 +112,7 @@ func TestThreeBrowsersPlayARound(t *testing.T) {
 }
 
 func TestOneArrangesWhileAnotherPlays(t *testing.T) {
+	t.Parallel()
 	s, ada, bo := pair(t)
 	ada.menu("Table", "Arrange the table")
 	ada.sees("true", count(".frame")+" > 6")
@@ -157,7 +159,7 @@ func TestOneArrangesWhileAnotherPlays(t *testing.T) {
 	ada.do(chromedp.Click(chromedp.CSS(".inspector h2")))
 	ada.js("document.activeElement.blur()")
 	bo.sees("shuffle weather", "[...document.querySelectorAll('button.cue')].find((c) => c.innerText === 'cue 2')?.title")
-	bo.js("[...document.querySelectorAll('button.cue')].find((c) => c.innerText === 'cue 2').click()")
+	bo.press("[...document.querySelectorAll('button.cue')].find((c) => c.innerText === 'cue 2')")
 	ada.sees("false", "document.querySelector('.notices').innerText.includes('refused')")
 
 	// What others see, with their eyes: Ada's own hand is then only counted.
@@ -182,6 +184,7 @@ func TestOneArrangesWhileAnotherPlays(t *testing.T) {
 }
 
 func TestASeatIsHandedOnByALinkAndChanged(t *testing.T) {
+	t.Parallel()
 	_, ada, bo := pair(t)
 	ada.drag(pileTop, myHand, 0)
 	ada.sees("Ice", labelOf(handCard))

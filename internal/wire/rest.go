@@ -1,10 +1,10 @@
 package wire
 
 import (
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // GetStatus makes a Problem an answer of the REST API.
@@ -37,7 +37,7 @@ type DeckSize struct {
 }
 
 // Sizes lists the decks of a made kit.
-func Sizes(made kit.Made) []DeckSize {
+func Sizes(made kit.Edition) []DeckSize {
 	var sizes []DeckSize
 	for _, d := range made.Decks {
 		sizes = append(sizes, DeckSize{d.Key, len(d.Designs), d.Cards()})
@@ -92,6 +92,7 @@ type Join struct {
 	Watch    bool   `json:"watch,omitempty" doc:"Watch without a seat."`
 	Passcode string `json:"passcode,omitempty" maxLength:"64"`
 	Salt     string `json:"salt,omitempty" maxLength:"64" doc:"Anything random: your part in the room's chance."`
+	ID       string `json:"id,omitempty" minLength:"20" maxLength:"64" doc:"Your own random id for this request, which you tell nobody. Sent again with the same id it gives the same seat and key."`
 }
 
 // Joined is the key to a seat. It lasts; keep it to come back.

@@ -4,9 +4,11 @@ package wire
 
 import (
 	"encoding/json"
+	"net/http"
+	"strconv"
 
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Request is one thing that a person at a room wants done: an action, or Steps
@@ -15,11 +17,13 @@ type Request struct {
 	ID     string          `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
 	Action json.RawMessage `json:"action,omitempty"`
 	Steps  string          `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action."`
+
+	Confirm string `json:"confirm,omitempty" maxLength:"65536" doc:"The very text of cues that may do what only you can see; see the problem needs-confirming."`
 }
 
 // Answer is what became of a request that was done.
 type Answer struct {
-	Seq  uint64    `json:"seq" doc:"The table as of this number holds what was done."`
+	Told uint64    `json:"told" doc:"Once you were told so many changes, you were told what was done."`
 	Log  []LogLine `json:"log,omitempty" doc:"What the log says of it to you."`
 	Done string    `json:"done,omitempty" enum:"now,before" doc:"\"before\" if a request with this id was done already."`
 }
@@ -35,9 +39,24 @@ type Problem struct {
 	Line    int            `json:"line,omitempty"`   // of a mistake in Steps, from 1
 	Column  int            `json:"column,omitempty"` // from 1
 	Details []string       `json:"details,omitempty"`
+	After   int            `json:"-"` // in how many seconds it may go well; 0: not said
+
+	// of several steps that were refused on the way
+	Step   int       `json:"step,omitempty"`   // the one that was refused, from 1
+	Cue    string    `json:"cue,omitempty"`    // in whose steps Line is
+	Stands bool      `json:"stands,omitempty"` // those before it were done and stand
+	Log    []LogLine `json:"log,omitempty"`    // what the log says of them to you
 }
 
 func (p *Problem) Error() string { return p.Detail }
+
+// GetHeaders are the headers that the answer has beside the problem.
+func (p *Problem) GetHeaders() http.Header {
+	if p.After == 0 {
+		return nil
+	}
+	return http.Header{"Retry-After": {strconv.Itoa(p.After)}}
+}
 
 // LogLine is a line of the log with its number and time.
 type LogLine struct {
@@ -49,14 +68,15 @@ type LogLine struct {
 // Message is what the service sends over a socket. Type says which of the
 // other fields are there.
 type Message struct {
-	Type string `json:"type" enum:"view,changes,answer,here,notice,grip,point,pulse"`
+	Type string `json:"type" enum:"view,resumed,changes,answer,here,notice,grip,point,pulse"`
+
+	// view and resumed
+	Gate string      `json:"gate,omitempty"` // names the life of the room in which Told counts
+	Told uint64      `json:"told,omitempty"` // how many changes you were told in it; each message of changes is one more
+	View *sight.View `json:"view,omitempty"`
 
 	// view and changes
-	Gate string      `json:"gate,omitempty"` // names the life of the room in which Seq counts
-	Seq  uint64      `json:"seq,omitempty"`  // counts what everyone was shown
-	Own  uint64      `json:"own,omitempty"`  // counts what you alone were shown
-	View *sight.View `json:"view,omitempty"`
-	Log  []LogLine   `json:"log,omitempty"`
+	Log []LogLine `json:"log,omitempty"`
 
 	// changes
 	Places   []sight.Place   `json:"places,omitempty"`
@@ -80,7 +100,7 @@ type Message struct {
 
 	// grip: a seat drags these cards, or with none has let go
 	Seat  int            `json:"seat,omitempty"`
-	Cards []table.CardID `json:"cards,omitempty"` // handles
+	Cards []table.Handle `json:"cards,omitempty"`
 
 	// point: where a seat's pointer is, millimetres of the table; Away: it left the table
 	X    float64 `json:"x,omitempty"`
@@ -92,14 +112,13 @@ type Message struct {
 	Text string `json:"text,omitempty"`
 }
 
-// Hello is the first message of a client over a socket. Gate, Seq and Own are
-// those of the last message it got, to go on from there.
+// Hello is the first message of a client over a socket. Gate is that of the last view
+// it got, and Told how many changes it was told by then and since, to go on from there.
 type Hello struct {
 	Type string `json:"type" enum:"hello"`
 	Key  string `json:"key"`
 	Gate string `json:"gate,omitempty"`
-	Seq  uint64 `json:"seq,omitempty"`
-	Own  uint64 `json:"own,omitempty"`
+	Told uint64 `json:"told,omitempty"`
 }
 
 // Act is a request over a socket.
@@ -112,7 +131,7 @@ type Act struct {
 // after some seconds without another one.
 type Grip struct {
 	Type  string         `json:"type" enum:"grip"`
-	Cards []table.CardID `json:"cards" doc:"Handles."`
+	Cards []table.Handle `json:"cards"`
 }
 
 // Point says where one's pointer is, so that others see it move. It is passed on to
@@ -126,7 +145,7 @@ type Point struct {
 
 // Look is a view as REST gives it.
 type Look struct {
-	Seq      uint64     `json:"seq"`
+	Told     uint64     `json:"told" doc:"How many changes you were told by now, if you listen."`
 	View     sight.View `json:"view"`
 	Here     []int      `json:"here" doc:"Seats whose players are connected."`
 	Watching int        `json:"watching" doc:"Connected spectators."`

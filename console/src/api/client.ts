@@ -19,7 +19,7 @@ export type Answer = Schemas["Answer"];
 export type Problem = Schemas["Problem"];
 export type Action = Schemas["Action"];
 
-export const api = createClient<paths>({ baseUrl: "" });
+export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
 
 /** What went wrong, as a sentence for the person at the screen. */
 export function sentence(problem: Problem | undefined): string {

@@ -1,13 +1,34 @@
 // The maker key, kept in this browser. A link may bring it behind its #.
 import { useEffect, useState } from "react";
+import { askFor } from "../table/Asking";
 
 const kept = "damselfly maker key";
 
 export function useMakerKey(): { key: string; setKey: (key: string) => void } {
-  const [key, set] = useState(() => brought() ?? localStorage.getItem(kept) ?? "");
+  const [key, set] = useState(() => localStorage.getItem(kept) ?? "");
   useEffect(() => {
-    const take = () => set((now) => brought() ?? now); // the link was opened on the page that stood there already
-    addEventListener("hashchange", take);
+    const keep = (fresh: string) => {
+      localStorage.setItem(kept, fresh);
+      set(fresh);
+    };
+    const take = () => {
+      const fresh = brought();
+      const former = localStorage.getItem(kept);
+      if (!fresh || fresh === former) return;
+      if (former)
+        askFor(
+          {
+            question: "Replace your maker key?",
+            detail:
+              "The link you opened brings another maker key. The one that this browser keeps would be forgotten; what it made stays with it, and you would not see it here.",
+            yes: "Replace it",
+          },
+          () => keep(fresh),
+        );
+      else keep(fresh);
+    };
+    take();
+    addEventListener("hashchange", take); // the link was opened on the page that stood there already
     return () => removeEventListener("hashchange", take);
   }, []);
   return {
@@ -24,8 +45,6 @@ export function useMakerKey(): { key: string; setKey: (key: string) => void } {
 function brought(): string | null {
   const found = /[#&]maker=([^&]+)/.exec(location.hash)?.[1];
   if (!found) return null;
-  const key = decodeURIComponent(found);
-  localStorage.setItem(kept, key);
   history.replaceState(history.state, "", location.pathname + location.search);
-  return key;
+  return decodeURIComponent(found);
 }

@@ -2,7 +2,12 @@
 // Enter, not with every letter; Escape leaves it as it was.
 import { useId, useState, type KeyboardEvent } from "react";
 
-interface Common<T> { label: string; value: T; disabled?: boolean; onLay: (value: T) => void }
+interface Common<T> {
+  label: string;
+  value: T;
+  disabled?: boolean;
+  onLay: (value: T) => void;
+}
 
 const leaveOn = (e: KeyboardEvent<HTMLElement>, stop: () => void) => {
   if (e.key === "Enter" && !(e.target instanceof HTMLTextAreaElement)) e.currentTarget.blur();
@@ -14,7 +19,10 @@ export function TextLaid({ label, value, disabled, onLay, rows }: Common<string>
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const shared = {
-    id, disabled, value: typed ?? value, className: "form-control form-control-sm",
+    id,
+    disabled,
+    value: typed ?? value,
+    className: "form-control form-control-sm",
     onChange: (e: { target: { value: string } }) => setTyped(e.target.value),
     onKeyDown: (e: KeyboardEvent<HTMLElement>) => leaveOn(e, () => setTyped(null)),
     onBlur: () => {
@@ -30,21 +38,38 @@ export function TextLaid({ label, value, disabled, onLay, rows }: Common<string>
   );
 }
 
-export function NumberLaid({ label, value, disabled, onLay, least, most, none }: Common<number | undefined> & { least: number; most: number; none?: string }) {
+export function NumberLaid({
+  label,
+  value,
+  disabled,
+  onLay,
+  least,
+  most,
+  none,
+}: Common<number | undefined> & { least: number; most: number; none?: string }) {
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <label className="laid-field" htmlFor={id}>
       <span>{label}</span>
-      <input id={id} type="number" className="form-control form-control-sm" min={least} max={most} placeholder={none} disabled={disabled}
+      <input
+        id={id}
+        type="number"
+        className="form-control form-control-sm"
+        min={least}
+        max={most}
+        placeholder={none}
+        disabled={disabled}
         value={typed ?? (value === undefined ? "" : String(Math.round(value * 10) / 10))}
-        onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => leaveOn(e, () => setTyped(null))}
+        onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={(e) => leaveOn(e, () => setTyped(null))}
         onBlur={() => {
           const n = Number(typed);
           if (typed === "" && none) onLay(undefined);
           else if (typed !== null && typed !== "" && Number.isFinite(n) && n !== value) onLay(Math.min(most, Math.max(least, n)));
           setTyped(null);
-        }} />
+        }}
+      />
     </label>
   );
 }
@@ -54,8 +79,19 @@ export function ChoiceLaid({ label, value, choices, disabled, onLay }: Common<st
   return (
     <label className="laid-field" htmlFor={id}>
       <span>{label}</span>
-      <select id={id} className="form-select form-select-sm" value={value} disabled={disabled} onChange={(e) => onLay(e.target.value)} onKeyDown={(e) => e.stopPropagation()}>
-        {choices.map(([key, text]) => <option key={key} value={key}>{text}</option>)}
+      <select
+        id={id}
+        className="form-select form-select-sm"
+        value={value}
+        disabled={disabled}
+        onChange={(e) => onLay(e.target.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      >
+        {choices.map(([key, text]) => (
+          <option key={key} value={key}>
+            {text}
+          </option>
+        ))}
       </select>
     </label>
   );

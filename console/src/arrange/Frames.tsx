@@ -11,7 +11,9 @@ export function Frames() {
   const guides = useArranging((s) => s.guides);
   return (
     <div className="frames">
-      {things(view).map((thing) => <Frame key={nameOfThing(thing)} thing={thing} />)}
+      {things(view).map((thing) => (
+        <Frame key={nameOfThing(thing)} thing={thing} />
+      ))}
       {guides.x !== null && <span className="guide down" style={{ "--x": guides.x }} />}
       {guides.y !== null && <span className="guide across" style={{ "--y": guides.y }} />}
     </div>
@@ -19,7 +21,13 @@ export function Frames() {
 }
 
 /** What a drag would make of a thing. */
-interface Dragged { x: number; y: number; wide: number; high: number; turn: number }
+interface Dragged {
+  x: number;
+  y: number;
+  wide: number;
+  high: number;
+  turn: number;
+}
 
 function Frame({ thing }: { thing: Thing }) {
   const { view, act, canAct, millimetre } = useTable();
@@ -29,7 +37,10 @@ function Frame({ thing }: { thing: Thing }) {
   const isMeant = meant.includes(own);
   const place = thing.kind === "zone" ? view.places.find((p) => p.id === thing.id) : undefined;
   const short = place ? shortSight(view, place, as) : "";
-  const settle = () => { setDragged(null); useArranging.setState({ guides: { x: null, y: null } }); };
+  const settle = () => {
+    setDragged(null);
+    useArranging.setState({ guides: { x: null, y: null } });
+  };
   const common = { filterTaps: true, pointer: { keys: false }, enabled: canAct };
 
   const move = useDrag(({ first, last, tap, canceled, movement: [dx, dy], event, cancel }) => {
@@ -68,7 +79,7 @@ function Frame({ thing }: { thing: Thing }) {
     const box = (event.currentTarget as HTMLElement | null)?.closest(".frame")?.getBoundingClientRect();
     if (!box) return;
     const degrees = (Math.atan2(y - box.top - box.height / 2, x - box.left - box.width / 2) * 180) / Math.PI + 90;
-    const to = ((Math.round(degrees / 15) * 15) % 360 + 360) % 360;
+    const to = (((Math.round(degrees / 15) * 15) % 360) + 360) % 360;
     setDragged({ ...thing, turn: to });
     if (!last) return;
     if (canceled) settle();
@@ -81,10 +92,18 @@ function Frame({ thing }: { thing: Thing }) {
     else mean(...(isMeant ? meant.filter((m) => m !== own) : [...meant, own]));
   };
   return (
-    <div {...move()} className={`frame of-${thing.kind} ${isMeant ? "meant" : ""} ${thing.locked ? "locked" : ""} ${sightClass(place, as)}`} role="button" tabIndex={0} aria-pressed={isMeant}
+    <div
+      {...move()}
+      className={`frame of-${thing.kind} ${isMeant ? "meant" : ""} ${thing.locked ? "locked" : ""} ${sightClass(place, as)}`}
+      role="button"
+      tabIndex={0}
+      aria-pressed={isMeant}
       aria-label={`${thing.name}${short && ` ${short}`}, ${kindOf(view, thing)}${thing.locked ? ", locked" : ""}${place ? `, ${sightText(view, place, as)}` : ""}`}
       style={{ "--x": shown.x, "--y": shown.y, "--wide": shown.wide, "--high": shown.high, rotate: `${shown.turn}deg` }}
-      onClick={(e) => { e.stopPropagation(); choose(e.shiftKey || e.ctrlKey || e.metaKey); }}
+      onClick={(e) => {
+        e.stopPropagation();
+        choose(e.shiftKey || e.ctrlKey || e.metaKey);
+      }}
       onKeyDown={(e) => {
         const action = keyed(view, thing, isMeant ? meant : [own], e.key, e.shiftKey ? 1 : lattice);
         if (e.key === "Enter" || e.key === " ") choose(e.shiftKey);
@@ -92,8 +111,12 @@ function Frame({ thing }: { thing: Thing }) {
         else return;
         e.preventDefault();
         e.stopPropagation();
-      }}>
-      <span className="frame-name">{thing.name}{short && <em> {short}</em>}</span>
+      }}
+    >
+      <span className="frame-name">
+        {thing.name}
+        {short && <em> {short}</em>}
+      </span>
       {isMeant && !thing.locked && (
         <>
           <span {...alone(size())} className="frame-size" title="Drag to size" />
@@ -107,7 +130,13 @@ function Frame({ thing }: { thing: Thing }) {
 /** Handlers of a handle whose drag is no drag of the frame it is on. */
 function alone(handlers: ReturnType<ReturnType<typeof useDrag>>) {
   const { onPointerDown } = handlers;
-  return { ...handlers, onPointerDown: (e: React.PointerEvent) => { onPointerDown?.(e); e.stopPropagation(); } };
+  return {
+    ...handlers,
+    onPointerDown: (e: React.PointerEvent) => {
+      onPointerDown?.(e);
+      e.stopPropagation();
+    },
+  };
 }
 
 const isMat = (view: View, thing: Thing) => view.pieces.some((p) => p.id === thing.id && p.kind === "mat");
@@ -125,7 +154,9 @@ function sightText(view: View, place: Place, as: number): string {
 function shortSight(view: View, place: Place, as: number): string {
   if (as >= 0) return place.sight === "open" ? "" : sees(place, as);
   if (place.sight === "open") return "";
-  return place.sight === "none" ? "nobody" : `${view.seats.find((s) => s.number === place.owner)?.name || `seat ${place.owner ?? "?"}`} alone`;
+  return place.sight === "none"
+    ? "nobody"
+    : `${view.seats.find((s) => s.number === place.owner)?.name || `seat ${place.owner ?? "?"}`} alone`;
 }
 
 function sightClass(place: Place | undefined, as: number): string {
@@ -136,7 +167,11 @@ function sightClass(place: Place | undefined, as: number): string {
 
 /** Moves all that is meant by as much; what is locked stays. */
 function moveAll(view: View, meant: string[], dx: number, dy: number) {
-  return together(things(view).filter((t) => meant.includes(nameOfThing(t)) && !t.locked).map((t) => change(t, { x: tenth(t.x + dx), y: tenth(t.y + dy) })));
+  return together(
+    things(view)
+      .filter((t) => meant.includes(nameOfThing(t)) && !t.locked)
+      .map((t) => change(t, { x: tenth(t.x + dx), y: tenth(t.y + dy) })),
+  );
 }
 
 /** What a key does with the things that are meant. */
@@ -152,5 +187,9 @@ function keyed(view: View, thing: Thing, meant: string[], key: string, step: num
   return null;
 }
 
-export const takeOff = (thing: Thing) => (thing.kind === "zone" ? { do: "take-off" as const, zone: thing.id, cards: "felt" as const } : { do: "take-off" as const, piece: thing.id });
-export const copy = (thing: Thing) => (thing.kind === "zone" ? { do: "lay-zone" as const, like: thing.id } : { do: "lay-piece" as const, like: thing.id });
+export const takeOff = (thing: Thing) =>
+  thing.kind === "zone"
+    ? { do: "take-off" as const, zone: thing.id, cards: "felt" as const }
+    : { do: "take-off" as const, piece: thing.id };
+export const copy = (thing: Thing) =>
+  thing.kind === "zone" ? { do: "lay-zone" as const, like: thing.id } : { do: "lay-piece" as const, like: thing.id };

@@ -17,7 +17,9 @@ export function Inspector() {
     <aside className="inspector" aria-label="Inspector">
       <header>
         <h2>{chosen.length > 1 ? `${chosen.length} things` : one ? one.name : "The table"}</h2>
-        <Button size="sm" onClick={stopArranging}>Done</Button>
+        <Button size="sm" onClick={stopArranging}>
+          Done
+        </Button>
       </header>
       <div className="inspector-body">
         <fieldset disabled={!canAct}>
@@ -25,8 +27,16 @@ export function Inspector() {
           {chosen.length === 1 && one && <One key={nameOfThing(one)} thing={one} />}
           {chosen.length === 0 && <TableFields />}
         </fieldset>
-        <ChoiceLaid label="Seen with the eyes of" value={String(as)} onLay={(seat) => useArranging.setState({ as: Number(seat) })}
-          choices={[["-1", "who sees what, in words"], ...view.seats.map((s): [string, string] => [String(s.number), s.name ? `seat ${s.number}, ${s.name}` : `seat ${s.number}`]), ["0", "somebody who watches"]]} />
+        <ChoiceLaid
+          label="Seen with the eyes of"
+          value={String(as)}
+          onLay={(seat) => useArranging.setState({ as: Number(seat) })}
+          choices={[
+            ["-1", "who sees what, in words"],
+            ...view.seats.map((s): [string, string] => [String(s.number), s.name ? `seat ${s.number}, ${s.name}` : `seat ${s.number}`]),
+            ["0", "somebody who watches"],
+          ]}
+        />
         {as < 0 && !one && (
           <ul className="sights" aria-label="Colours of the frames">
             <li className="sight-open">everyone sees cards as they lie</li>
@@ -35,7 +45,8 @@ export function Inspector() {
           </ul>
         )}
         <p className="quiet">
-          {one ? "Arrows move it, with Shift by a millimetre; R turns, C copies, L locks, Delete takes it off; Alt while dragging does not snap."
+          {one
+            ? "Arrows move it, with Shift by a millimetre; R turns, C copies, L locks, Delete takes it off; Alt while dragging does not snap."
             : "Click a frame to choose it, with Shift several. Drag it to move it; a corner sizes it, the round handle turns it."}
         </p>
       </div>
@@ -64,19 +75,35 @@ function Doing({ chosen }: { chosen: Thing[] }) {
   const { act, now } = useTable();
   const copyAll = async () => {
     const before = new Set(things(now()).map(nameOfThing));
-    if (await act(together(chosen.map(copy)))) mean(...things(now()).map(nameOfThing).filter((name) => !before.has(name)));
+    if (await act(together(chosen.map(copy))))
+      mean(
+        ...things(now())
+          .map(nameOfThing)
+          .filter((name) => !before.has(name)),
+      );
   };
   return (
     <div className="laid-doing">
-      <Button size="sm" variant="outline-primary" onClick={() => void copyAll()}>Copy</Button>
-      <Button size="sm" variant="outline-danger" onClick={() => void act(together(chosen.map(takeOff)))}>Take off the table</Button>
+      <Button size="sm" variant="outline-primary" onClick={() => void copyAll()}>
+        Copy
+      </Button>
+      <Button size="sm" variant="outline-danger" onClick={() => void act(together(chosen.map(takeOff)))}>
+        Take off the table
+      </Button>
     </div>
   );
 }
 
 const alignments: [Alignment, string][] = [
-  ["left", "left edges"], ["centre", "middles across"], ["right", "right edges"], ["top", "upper edges"], ["middle", "middles down"], ["bottom", "lower edges"],
-  ["across", "evenly across"], ["down", "evenly down"], ["size", "one size"],
+  ["left", "left edges"],
+  ["centre", "middles across"],
+  ["right", "right edges"],
+  ["top", "upper edges"],
+  ["middle", "middles down"],
+  ["bottom", "lower edges"],
+  ["across", "evenly across"],
+  ["down", "evenly down"],
+  ["size", "one size"],
 ];
 
 function Several({ chosen }: { chosen: Thing[] }) {
@@ -85,10 +112,28 @@ function Several({ chosen }: { chosen: Thing[] }) {
   const inOrder = [...chosen].sort((a, b) => meant.indexOf(nameOfThing(a)) - meant.indexOf(nameOfThing(b)));
   return (
     <>
-      <p>Lay them in line with <strong>{inOrder[0]?.name}</strong>:</p>
+      <p>
+        Lay them in line with <strong>{inOrder[0]?.name}</strong>:
+      </p>
       <div className="laid-aligning">
         {alignments.map(([how, label]) => (
-          <Button key={how} size="sm" variant="outline-primary" onClick={() => void act(together(align(inOrder.filter((t) => !t.locked), how)))}>{label}</Button>
+          <Button
+            key={how}
+            size="sm"
+            variant="outline-primary"
+            onClick={() =>
+              void act(
+                together(
+                  align(
+                    inOrder.filter((t) => !t.locked),
+                    how,
+                  ),
+                ),
+              )
+            }
+          >
+            {label}
+          </Button>
         ))}
       </div>
       <Doing chosen={chosen} />

@@ -3,7 +3,11 @@ import { useId, useState } from "react";
 import { api, sentence, type Picture } from "../api/client";
 import { useTable } from "../table/TableContext";
 
-interface Props { label: string; picture?: Picture; onLay: (picture: Picture, size: { wide: number; high: number }) => void }
+interface Props {
+  label: string;
+  picture?: Picture;
+  onLay: (picture: Picture, size: { wide: number; high: number }) => void;
+}
 
 export function PictureLaid({ label, picture, onLay }: Props) {
   const { seat } = useTable();
@@ -12,8 +16,10 @@ export function PictureLaid({ label, picture, onLay }: Props) {
   const bring = async (file: File) => {
     setState({ busy: true, problem: "" });
     const { data, error } = await api.POST("/api/rooms/{room}/pictures", {
-      params: { path: { room: seat.room } }, headers: { Authorization: `Bearer ${seat.key}`, "Content-Type": "application/octet-stream" },
-      body: file as unknown as string, bodySerializer: (body) => body,
+      params: { path: { room: seat.room } },
+      headers: { Authorization: `Bearer ${seat.key}`, "Content-Type": "application/octet-stream" },
+      body: file as unknown as string,
+      bodySerializer: (body) => body,
     });
     setState({ busy: false, problem: data ? "" : sentence(error) });
     if (data) onLay(data.picture, data);
@@ -23,10 +29,23 @@ export function PictureLaid({ label, picture, onLay }: Props) {
       <label htmlFor={id}>{label}</label>
       <span className="laid-picture">
         {picture?.small && <img src={`/pictures/${picture.small}`} alt="" />}
-        <input id={id} type="file" accept="image/png,image/jpeg,image/webp,image/gif" className="form-control form-control-sm" disabled={state.busy}
-          onChange={(e) => { const [file] = e.target.files ?? []; if (file) void bring(file); }} />
+        <input
+          id={id}
+          type="file"
+          accept="image/png,image/jpeg,image/webp,image/gif"
+          className="form-control form-control-sm"
+          disabled={state.busy}
+          onChange={(e) => {
+            const [file] = e.target.files ?? [];
+            if (file) void bring(file);
+          }}
+        />
       </span>
-      {state.problem && <p className="steps-mistake wrong" role="alert">{state.problem}</p>}
+      {state.problem && (
+        <p className="steps-mistake wrong" role="alert">
+          {state.problem}
+        </p>
+      )}
     </div>
   );
 }

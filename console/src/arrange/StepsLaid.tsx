@@ -8,7 +8,17 @@ import { useDelayed } from "./delayed";
 /** How long one may pause before what was typed is checked, in milliseconds. */
 const pause = 300;
 
-export function StepsLaid({ label, value, disabled, onLay }: { label: string; value: string; disabled?: boolean; onLay: (value: string) => void }) {
+export function StepsLaid({
+  label,
+  value,
+  disabled,
+  onLay,
+}: {
+  label: string;
+  value: string;
+  disabled?: boolean;
+  onLay: (value: string) => void;
+}) {
   const { seat } = useTable();
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
@@ -19,7 +29,9 @@ export function StepsLaid({ label, value, disabled, onLay }: { label: string; va
     enabled: steps.trim() !== "",
     queryFn: async () => {
       const { data, error } = await api.POST("/api/rooms/{room}/check-steps", {
-        params: { path: { room: seat.room } }, body: { steps }, headers: { Authorization: `Bearer ${seat.key}` },
+        params: { path: { room: seat.room } },
+        body: { steps },
+        headers: { Authorization: `Bearer ${seat.key}` },
       });
       if (error) throw new Error(error.detail);
       return data;
@@ -32,15 +44,36 @@ export function StepsLaid({ label, value, disabled, onLay }: { label: string; va
     <div className="laid-field tall">
       <label htmlFor={id}>{label}</label>
       <div className="steps-laid">
-        <ol aria-hidden="true">{Array.from({ length: lines }, (_, i) => <li key={i} className={i + 1 === line ? "wrong" : ""}>{i + 1}</li>)}</ol>
-        <textarea id={id} className="form-control form-control-sm" rows={Math.max(4, lines + 1)} value={text} disabled={disabled} spellCheck={false} wrap="off"
-          aria-invalid={!!checked?.mistake} aria-describedby={`${id}-mistake`}
+        <ol aria-hidden="true">
+          {Array.from({ length: lines }, (_, i) => (
+            <li key={i} className={i + 1 === line ? "wrong" : ""}>
+              {i + 1}
+            </li>
+          ))}
+        </ol>
+        <textarea
+          id={id}
+          className="form-control form-control-sm"
+          rows={Math.max(4, lines + 1)}
+          value={text}
+          disabled={disabled}
+          spellCheck={false}
+          wrap="off"
+          aria-invalid={!!checked?.mistake}
+          aria-describedby={`${id}-mistake`}
           onChange={(e) => setTyped(e.target.value)}
-          onKeyDown={(e) => { if (e.key === "Escape") setTyped(null); e.stopPropagation(); }}
-          onBlur={() => { if (typed !== null && typed !== value) onLay(typed); setTyped(null); }} />
+          onKeyDown={(e) => {
+            if (e.key === "Escape") setTyped(null);
+            e.stopPropagation();
+          }}
+          onBlur={() => {
+            if (typed !== null && typed !== value) onLay(typed);
+            setTyped(null);
+          }}
+        />
       </div>
       <p id={`${id}-mistake`} className={`steps-mistake ${checked?.mistake ? "wrong" : ""}`} role="status">
-        {checked ? checked.mistake ?? "These steps are understood." : ""}
+        {checked ? (checked.mistake ?? "These steps are understood.") : ""}
       </p>
     </div>
   );

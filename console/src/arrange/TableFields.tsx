@@ -2,6 +2,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { api, sentence, type Action } from "../api/client";
+import { limits } from "../api/tables.gen";
 import { useMakerKey } from "../api/makerKey";
 import { useTable } from "../table/TableContext";
 import { ChoiceLaid, NumberLaid, TextLaid } from "./Fields";
@@ -18,14 +19,26 @@ export function TableFields() {
     <>
       <TextLaid label="name" value={settings.name} onLay={(name) => lay({ name })} />
       <div className="laid-pair">
-        <NumberLaid label="wide, mm" value={settings.wide} least={50} most={20000} onLay={(wide) => lay({ wide })} />
-        <NumberLaid label="high, mm" value={settings.high} least={50} most={20000} onLay={(high) => lay({ high })} />
-        <NumberLaid label="one turn, °" value={settings.turn || 90} least={1} most={180} onLay={(turn) => lay({ turn })} />
+        <NumberLaid label="wide, mm" value={settings.wide} least={limits.leastTable} most={limits.side} onLay={(wide) => lay({ wide })} />
+        <NumberLaid label="high, mm" value={settings.high} least={limits.leastTable} most={limits.side} onLay={(high) => lay({ high })} />
+        <NumberLaid label="one turn, °" value={settings.turn || 90} least={1} most={limits.oneTurn} onLay={(turn) => lay({ turn })} />
       </div>
       <PictureLaid label="mat under everything" picture={settings.mat} onLay={(mat) => lay({ mat })} />
-      {settings.mat?.full && <Button size="sm" variant="outline-primary" onClick={() => lay({ mat: { small: "", full: "" } })}>No mat</Button>}
+      {settings.mat?.full && (
+        <Button size="sm" variant="outline-primary" onClick={() => lay({ mat: { small: "", full: "" } })}>
+          No mat
+        </Button>
+      )}
       {settings.host === view.you && (
-        <ChoiceLaid label="may arrange" value={settings.arrange || "host"} onLay={(arrange) => lay({ arrange: arrange as "host" })} choices={[["host", "the host alone"], ["everyone", "everyone at the table"]]} />
+        <ChoiceLaid
+          label="may arrange"
+          value={settings.arrange || "host"}
+          onLay={(arrange) => lay({ arrange: arrange as "host" })}
+          choices={[
+            ["host", "the host alone"],
+            ["everyone", "everyone at the table"],
+          ]}
+        />
       )}
       <StepsLaid label="setup" value={settings.setup ?? ""} onLay={(setup) => lay({ setup })} />
       <KeepInKit />
@@ -40,20 +53,32 @@ function KeepInKit() {
   const [typed, setTyped] = useState("");
   const [said, setSaid] = useState<{ text: string; wrong: boolean } | null>(null);
   const keep = async () => {
-    const { data, error } = await api.POST("/api/rooms/{room}/keep-table", { params: { path: { room: seat.room } }, headers: { Authorization: `Bearer ${key || typed}` } });
+    const { data, error } = await api.POST("/api/rooms/{room}/keep-table", {
+      params: { path: { room: seat.room } },
+      headers: { Authorization: `Bearer ${key || typed}` },
+    });
     if (!data) {
       if (error?.code === "needs-maker-key") setKey("");
       setSaid({ text: sentence(error), wrong: true });
       return;
     }
     if (!key) setKey(typed);
-    setSaid({ text: data.fresh ? `Kept as edition ${data.edition} of ${data.name}.` : `Edition ${data.edition} of ${data.name} has this table already.`, wrong: false });
+    setSaid({
+      text: data.fresh
+        ? `Kept as edition ${data.edition} of ${data.name}.`
+        : `Edition ${data.edition} of ${data.name} has this table already.`,
+      wrong: false,
+    });
   };
   return (
     <div className="laid-keep">
       {!key && <TextLaid label="your maker key, to keep this table in the kit" value={typed} onLay={setTyped} />}
-      <Button size="sm" disabled={!key && !typed} onClick={() => void keep()}>Keep in the kit</Button>
-      <p className={`steps-mistake ${said?.wrong ? "wrong" : ""}`} role="status">{said?.text ?? "Zones, pieces, mat, setup and cues become the kit's next edition; cards stay out of it."}</p>
+      <Button size="sm" disabled={!key && !typed} onClick={() => void keep()}>
+        Keep in the kit
+      </Button>
+      <p className={`steps-mistake ${said?.wrong ? "wrong" : ""}`} role="status">
+        {said?.text ?? "Zones, pieces, mat, setup and cues become the kit's next edition; cards stay out of it."}
+      </p>
     </div>
   );
 }

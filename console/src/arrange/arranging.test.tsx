@@ -1,37 +1,35 @@
 // @vitest-environment jsdom
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Action, Piece, Place, View } from "../api/client";
-import { nothing } from "../table/chosen";
+import type { Piece, Place, View } from "../api/client";
 import { tableItems } from "../table/TableMenu";
-import { TableProvider, type TableParts } from "../table/TableContext";
+import type { TableParts } from "../table/TableContext";
+import { place, viewOf } from "../testing/samples";
+import { layParts } from "../testing/table";
 import { align, mayArrange, mean, sees, snap, startArranging, stopArranging, things, useArranging, whoSees } from "./arranging";
 import { Frames } from "./Frames";
 import { Inspector } from "./Inspector";
 import { Palette } from "./Palette";
 import { readSectors, written } from "./PieceFields";
 
-const zone = (change: Partial<Place> & { id: string }): Place => ({ name: change.id, kind: "pile", sight: "open", x: 100, y: 100, wide: 60, high: 80, count: 0, ...change });
+const zone = (change: Partial<Place> & { id: string }): Place => place({ x: 100, y: 100, wide: 60, high: 80, ...change });
 const day: Piece = { id: "day", name: "day", kind: "counter", x: 300, y: 200, value: 1, least: 0 };
 const wind: Piece = { id: "wind", name: "wind", kind: "die", x: 500, y: 200, sectors: [{ name: "north" }, { name: "lull", weight: 2 }] };
-const view: View = {
-  you: 1, settings: { name: "Test", wide: 900, high: 600, host: 1 }, marker: {}, asks: [], decks: [], pieces: [day, wind],
-  seats: [{ number: 1, name: "Ada", colour: "#111111" }, { number: 2, name: "Bo", colour: "#222222" }],
-  places: [zone({ id: "sky", kind: "row" }), zone({ id: "satchel/2", name: "satchel", kind: "hand", owner: 2, sight: "owner", x: 250 }), zone({ id: "felt/1", kind: "loose", count: 1 })],
-};
+const view: View = viewOf({
+  pieces: [day, wind],
+  places: [
+    zone({ id: "sky", kind: "row" }),
+    zone({ id: "satchel/2", name: "satchel", kind: "hand", owner: 2, sight: "owner", x: 250 }),
+    zone({ id: "felt/1", kind: "loose", count: 1 }),
+  ],
+});
 
-function lay(what: React.ReactNode, change: Partial<TableParts> = {}) {
-  const act = vi.fn((action: Action) => Promise.resolve(action.do !== "undo"));
-  const parts: TableParts = {
-    view, now: () => view, chosen: nothing, choose: vi.fn(), act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), usePoints: () => ({}), menu: vi.fn(),
-    middle: () => ({ x: 451, y: 298 }), seat: { key: "KEY", room: "room", seat: 1 }, last: null, ...change,
-  };
-  render(<QueryClientProvider client={new QueryClient()}><TableProvider parts={parts}>{what}</TableProvider></QueryClientProvider>);
-  return act;
-}
+const lay = (what: React.ReactNode, change: Partial<TableParts> = {}) => layParts(view, what, change).act;
 
-afterEach(() => { cleanup(); stopArranging(); });
+afterEach(() => {
+  cleanup();
+  stopArranging();
+});
 
 const [sky, satchel] = things(view);
 
@@ -68,7 +66,10 @@ describe("frames", () => {
   it("stand for zones and pieces, not for loose cards, and say who sees", () => {
     lay(<Frames />);
     expect(screen.getAllByRole("button").map((e) => e.getAttribute("aria-label"))).toEqual([
-      "sky, row, everyone sees cards as they lie", "satchel Bo alone, hand, only Bo sees fronts", "day, counter", "wind, die",
+      "sky, row, everyone sees cards as they lie",
+      "satchel Bo alone, hand, only Bo sees fronts",
+      "day, counter",
+      "wind, die",
     ]);
   });
   it("are chosen, moved, turned, copied and taken off by key", () => {
@@ -78,8 +79,11 @@ describe("frames", () => {
     expect(useArranging.getState().meant).toEqual(["zone:sky"]);
     for (const key of ["ArrowRight", "r", "c", "l", "Delete"]) fireEvent.keyDown(frame, { key });
     expect(act.mock.calls.map(([a]) => a)).toEqual([
-      { do: "lay-zone", zone: "sky", x: 105, y: 100 }, { do: "lay-zone", zone: "sky", turn: 15 }, { do: "lay-zone", like: "sky" },
-      { do: "lay-zone", zone: "sky", locked: true }, { do: "take-off", zone: "sky", cards: "felt" },
+      { do: "lay-zone", zone: "sky", x: 105, y: 100 },
+      { do: "lay-zone", zone: "sky", turn: 15 },
+      { do: "lay-zone", like: "sky" },
+      { do: "lay-zone", zone: "sky", locked: true },
+      { do: "take-off", zone: "sky", cards: "felt" },
     ]);
   });
   it("that are locked do not move", () => {
@@ -101,7 +105,9 @@ describe("the inspector", () => {
     fireEvent.change(screen.getByLabelText("sight"), { target: { value: "none" } });
     fireEvent.click(screen.getByLabelText(/^locked/));
     expect(act.mock.calls.map(([a]) => a)).toEqual([
-      { do: "lay-zone", zone: "sky", name: "west bank" }, { do: "lay-zone", zone: "sky", sight: "none" }, { do: "lay-zone", zone: "sky", locked: true },
+      { do: "lay-zone", zone: "sky", name: "west bank" },
+      { do: "lay-zone", zone: "sky", sight: "none" },
+      { do: "lay-zone", zone: "sky", locked: true },
     ]);
   });
   it("shows a piece by its kind, and the table when nothing is meant", () => {
@@ -121,7 +127,13 @@ describe("the inspector", () => {
     mean("piece:wind", "piece:day");
     const act = lay(<Inspector />);
     fireEvent.click(screen.getByRole("button", { name: "middles across" }));
-    expect(act).toHaveBeenCalledWith({ do: "all", actions: [{ do: "lay-piece", piece: "wind", x: 500, y: 200 }, { do: "lay-piece", piece: "day", x: 500, y: 200 }] });
+    expect(act).toHaveBeenCalledWith({
+      do: "all",
+      actions: [
+        { do: "lay-piece", piece: "wind", x: 500, y: 200 },
+        { do: "lay-piece", piece: "day", x: 500, y: 200 },
+      ],
+    });
   });
 });
 

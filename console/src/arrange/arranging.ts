@@ -1,6 +1,6 @@
 // Arranging the table: what is on, what is meant, and the arithmetic of laying
 // things straight. The table itself changes by actions like any other.
-import { create } from "zustand";
+import { ofTable } from "../table/ofTable";
 import type { Action, Piece, Place, View } from "../api/client";
 
 /** A zone or a piece, by its id. */
@@ -17,7 +17,10 @@ export interface Thing {
 }
 
 /** Lines that what is dragged lies in line with, in millimetres. */
-export interface Guides { x: number | null; y: number | null }
+export interface Guides {
+  x: number | null;
+  y: number | null;
+}
 
 interface Arranging {
   on: boolean;
@@ -30,7 +33,7 @@ interface Arranging {
 
 const off: Arranging = { on: false, meant: [], as: -1, guides: { x: null, y: null } };
 
-export const useArranging = create<Arranging>(() => off);
+export const useArranging = ofTable<Arranging>(() => off);
 
 export const startArranging = () => useArranging.setState({ ...off, on: true });
 export const stopArranging = () => useArranging.setState(off);
@@ -45,7 +48,15 @@ export function mayArrange({ you, settings }: View): boolean {
 
 /** Millimetres that pieces without a size of their own take up, about. */
 const pieceSizes: Record<Piece["kind"], [number, number]> = {
-  counter: [124, 66], die: [124, 66], spinner: [124, 66], marker: [160, 66], timer: [196, 66], note: [300, 90], cue: [110, 42], token: [90, 150], mat: [200, 150],
+  counter: [124, 66],
+  die: [124, 66],
+  spinner: [124, 66],
+  marker: [160, 66],
+  timer: [196, 66],
+  note: [300, 90],
+  cue: [110, 42],
+  token: [90, 150],
+  mat: [200, 150],
 };
 
 export function sizeOf(piece: Piece): [number, number] {
@@ -60,7 +71,17 @@ export function things(view: View): Thing[] {
     const [wide, high] = sizeOf(p);
     return { kind: "piece", id: p.id, name: p.name, x: p.x, y: p.y, wide, high, turn: p.turn ?? 0, locked: p.locked ?? false };
   };
-  const zone = (p: Place): Thing => ({ kind: "zone", id: p.id, name: p.name, x: p.x, y: p.y, wide: p.wide, high: p.high, turn: p.turn ?? 0, locked: p.locked ?? false });
+  const zone = (p: Place): Thing => ({
+    kind: "zone",
+    id: p.id,
+    name: p.name,
+    x: p.x,
+    y: p.y,
+    wide: p.wide,
+    high: p.high,
+    turn: p.turn ?? 0,
+    locked: p.locked ?? false,
+  });
   return [
     ...view.pieces.filter((p) => p.kind === "mat").map(piece),
     ...view.places.filter((p) => p.kind !== "loose" && p.kind !== "cell").map(zone),
@@ -69,7 +90,10 @@ export function things(view: View): Thing[] {
 }
 
 /** The change of a thing as an action. */
-export function change(thing: Thing, by: { x?: number; y?: number; wide?: number; high?: number; turn?: number; locked?: boolean }): Action {
+export function change(
+  thing: Thing,
+  by: { x?: number; y?: number; wide?: number; high?: number; turn?: number; locked?: boolean },
+): Action {
   return thing.kind === "zone" ? { do: "lay-zone", zone: thing.id, ...by } : { do: "lay-piece", piece: thing.id, ...by };
 }
 
@@ -101,8 +125,16 @@ export function snap(thing: Thing, at: { x: number; y: number }, others: Thing[]
     return best;
   };
   const upright = thing.turn % 180 !== 90;
-  const x = along(at.x, (upright ? thing.wide : thing.high) / 2, others.flatMap((o) => [o.x, o.x - o.wide / 2, o.x + o.wide / 2]));
-  const y = along(at.y, (upright ? thing.high : thing.wide) / 2, others.flatMap((o) => [o.y, o.y - o.high / 2, o.y + o.high / 2]));
+  const x = along(
+    at.x,
+    (upright ? thing.wide : thing.high) / 2,
+    others.flatMap((o) => [o.x, o.x - o.wide / 2, o.x + o.wide / 2]),
+  );
+  const y = along(
+    at.y,
+    (upright ? thing.high : thing.wide) / 2,
+    others.flatMap((o) => [o.y, o.y - o.high / 2, o.y + o.high / 2]),
+  );
   return { x: tenth(x.to), y: tenth(y.to), guides: { x: x.guide, y: y.guide } };
 }
 
@@ -116,14 +148,22 @@ export function align(all: Thing[], how: Alignment): Action[] {
   if (!first) return [];
   const moved = (thing: Thing, to: { x?: number; y?: number; wide?: number; high?: number }) => change(thing, to);
   switch (how) {
-    case "left": return all.map((t) => moved(t, { x: tenth(first.x - first.wide / 2 + t.wide / 2), y: t.y }));
-    case "right": return all.map((t) => moved(t, { x: tenth(first.x + first.wide / 2 - t.wide / 2), y: t.y }));
-    case "centre": return all.map((t) => moved(t, { x: first.x, y: t.y }));
-    case "top": return all.map((t) => moved(t, { x: t.x, y: tenth(first.y - first.high / 2 + t.high / 2) }));
-    case "bottom": return all.map((t) => moved(t, { x: t.x, y: tenth(first.y + first.high / 2 - t.high / 2) }));
-    case "middle": return all.map((t) => moved(t, { x: t.x, y: first.y }));
-    case "size": return all.map((t) => moved(t, t.kind === "zone" ? { wide: first.wide, high: first.high } : { wide: first.wide }));
-    default: return spread(all, how === "across" ? "x" : "y").map(([t, at]) => moved(t, how === "across" ? { x: at, y: t.y } : { x: t.x, y: at }));
+    case "left":
+      return all.map((t) => moved(t, { x: tenth(first.x - first.wide / 2 + t.wide / 2), y: t.y }));
+    case "right":
+      return all.map((t) => moved(t, { x: tenth(first.x + first.wide / 2 - t.wide / 2), y: t.y }));
+    case "centre":
+      return all.map((t) => moved(t, { x: first.x, y: t.y }));
+    case "top":
+      return all.map((t) => moved(t, { x: t.x, y: tenth(first.y - first.high / 2 + t.high / 2) }));
+    case "bottom":
+      return all.map((t) => moved(t, { x: t.x, y: tenth(first.y + first.high / 2 - t.high / 2) }));
+    case "middle":
+      return all.map((t) => moved(t, { x: t.x, y: first.y }));
+    case "size":
+      return all.map((t) => moved(t, t.kind === "zone" ? { wide: first.wide, high: first.high } : { wide: first.wide }));
+    default:
+      return spread(all, how === "across" ? "x" : "y").map(([t, at]) => moved(t, how === "across" ? { x: at, y: t.y } : { x: t.x, y: at }));
   }
 }
 

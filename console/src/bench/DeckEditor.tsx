@@ -8,6 +8,7 @@ import { Choice, NumberField, TextField } from "./fields";
 import { cellsOf } from "./grid";
 import { CardThumb, FaceThumb, listOf } from "./Thumb";
 import { RowsTable } from "./RowsTable";
+import { save } from "./save";
 import type { DeckEntry, DesignEntry, Face } from "./types";
 
 export function DeckEditor({ name, onLayout }: { name: string; onLayout: (layout: string) => void }) {
@@ -19,11 +20,49 @@ export function DeckEditor({ name, onLayout }: { name: string; onLayout: (layout
   return (
     <section aria-label={`Deck ${name}`} className="bench-deck">
       <div className="bench-numbers">
-        <Choice label="Outline" value={deck.outline ?? "rounded"} choices={[["rounded", "rounded"], ["square", "square"], ["hexagon", "hexagon"], ["oval", "oval"]]} onChange={(v) => set("outline", v)} />
-        <Choice label="Lies" value={deck.lie ?? ""} choices={[["", "as its pictures"], ["upright", "upright"], ["landscape", "landscape"]]} onChange={(v) => set("lie", v)} />
-        <NumberField label="Width, mm" value={deck.size?.[0] ?? 0} least={0} most={500} zero="by shape" onChange={(n) => set("size", n ? [n, deck.size?.[1] ?? n] : undefined)} />
-        <NumberField label="Height, mm" value={deck.size?.[1] ?? 0} least={0} most={500} zero="by shape" onChange={(n) => set("size", n ? [deck.size?.[0] ?? n, n] : undefined)} />
-        <Choice label="Home" value={deck.home ?? ""} choices={[["", "choose a zone"], ...zones.map((z): [string, string] => [z.key, z.key])]} onChange={(v) => set("home", v)} />
+        <Choice
+          label="Outline"
+          value={deck.outline ?? "rounded"}
+          choices={[
+            ["rounded", "rounded"],
+            ["square", "square"],
+            ["hexagon", "hexagon"],
+            ["oval", "oval"],
+          ]}
+          onChange={(v) => set("outline", v)}
+        />
+        <Choice
+          label="Lies"
+          value={deck.lie ?? ""}
+          choices={[
+            ["", "as its pictures"],
+            ["upright", "upright"],
+            ["landscape", "landscape"],
+          ]}
+          onChange={(v) => set("lie", v)}
+        />
+        <NumberField
+          label="Width, mm"
+          value={deck.size?.[0] ?? 0}
+          least={0}
+          most={500}
+          zero="by shape"
+          onChange={(n) => set("size", n ? [n, deck.size?.[1] ?? n] : undefined)}
+        />
+        <NumberField
+          label="Height, mm"
+          value={deck.size?.[1] ?? 0}
+          least={0}
+          most={500}
+          zero="by shape"
+          onChange={(n) => set("size", n ? [deck.size?.[0] ?? n, n] : undefined)}
+        />
+        <Choice
+          label="Home"
+          value={deck.home ?? ""}
+          choices={[["", "choose a zone"], ...zones.map((z): [string, string] => [z.key, z.key])]}
+          onChange={(v) => set("home", v)}
+        />
       </div>
       <div className="bench-faces">
         <BackChoice name={name} deck={deck} />
@@ -46,12 +85,45 @@ function BackChoice({ name, deck }: { name: string; deck: DeckEntry }) {
   return (
     <fieldset className="bench-face">
       <legend>Back</legend>
-      <Choice label="The backs are" value={now} choices={[
-        ["", "choose"], ...(deck.rows ? [] : [["cell", "one for all, a cell"], ["each", "one for each card, of a sheet"]] as [string, string][]), ["file", "one for all, a picture"],
-      ]} onChange={(v) => put(v === "cell" ? { cell: 1 } : v === "each" ? { each: Object.keys(manifest.sheets ?? {})[0] } : v === "file" ? { file: pictures[0] } : undefined)} />
-      {now === "cell" && <NumberField label="Cell" value={back?.cell ?? 1} least={1} most={1000} onChange={(cell) => put({ ...back, cell })} />}
-      {now === "each" && <Choice label="Sheet of backs" value={back?.each ?? ""} choices={Object.keys(manifest.sheets ?? {}).map((s) => [s, s])} onChange={(each) => put({ each })} />}
-      {now === "file" && <Choice label="Picture" value={back?.file ?? ""} choices={pictures.map((f) => [f, f])} onChange={(file) => put({ file })} />}
+      <Choice
+        label="The backs are"
+        value={now}
+        choices={[
+          ["", "choose"],
+          ...(deck.rows
+            ? []
+            : ([
+                ["cell", "one for all, a cell"],
+                ["each", "one for each card, of a sheet"],
+              ] as [string, string][])),
+          ["file", "one for all, a picture"],
+        ]}
+        onChange={(v) =>
+          put(
+            v === "cell"
+              ? { cell: 1 }
+              : v === "each"
+                ? { each: Object.keys(manifest.sheets ?? {})[0] }
+                : v === "file"
+                  ? { file: pictures[0] }
+                  : undefined,
+          )
+        }
+      />
+      {now === "cell" && (
+        <NumberField label="Cell" value={back?.cell ?? 1} least={1} most={1000} onChange={(cell) => put({ ...back, cell })} />
+      )}
+      {now === "each" && (
+        <Choice
+          label="Sheet of backs"
+          value={back?.each ?? ""}
+          choices={Object.keys(manifest.sheets ?? {}).map((s) => [s, s])}
+          onChange={(each) => put({ each })}
+        />
+      )}
+      {now === "file" && (
+        <Choice label="Picture" value={back?.file ?? ""} choices={pictures.map((f) => [f, f])} onChange={(file) => put({ file })} />
+      )}
       <FaceThumb face={back} sheet={deck.sheet ?? deck.from?.[0]?.sheet} outline={deck.outline} />
     </fieldset>
   );
@@ -66,10 +138,18 @@ function VeilChoice({ name, deck }: { name: string; deck: DeckEntry }) {
   return (
     <fieldset className="bench-face">
       <legend>Veil</legend>
-      <Choice label="Others see" value={now} choices={[["", "the back"], ...(deck.rows ? [] : [["cell", "a cell"]] as [string, string][]), ["file", "a picture"]]}
-        onChange={(v) => put(v === "cell" ? { cell: 1 } : v === "file" ? { file: pictures[0] } : undefined)} />
-      {now === "cell" && <NumberField label="Cell" value={veil?.cell ?? 1} least={1} most={1000} onChange={(cell) => put({ ...veil, cell })} />}
-      {now === "file" && <Choice label="Picture" value={veil?.file ?? ""} choices={pictures.map((f) => [f, f])} onChange={(file) => put({ file })} />}
+      <Choice
+        label="Others see"
+        value={now}
+        choices={[["", "the back"], ...(deck.rows ? [] : ([["cell", "a cell"]] as [string, string][])), ["file", "a picture"]]}
+        onChange={(v) => put(v === "cell" ? { cell: 1 } : v === "file" ? { file: pictures[0] } : undefined)}
+      />
+      {now === "cell" && (
+        <NumberField label="Cell" value={veil?.cell ?? 1} least={1} most={1000} onChange={(cell) => put({ ...veil, cell })} />
+      )}
+      {now === "file" && (
+        <Choice label="Picture" value={veil?.file ?? ""} choices={pictures.map((f) => [f, f])} onChange={(file) => put({ file })} />
+      )}
       {veil && <FaceThumb face={veil} sheet={deck.sheet ?? deck.from?.[0]?.sheet} outline={deck.outline} />}
     </fieldset>
   );
@@ -93,10 +173,21 @@ function RowsDeck({ name, deck, onLayout }: { name: string; deck: DeckEntry; onL
   return (
     <>
       <div className="bench-numbers">
-        <Choice label="Layout" value={deck.layout ?? ""} choices={[["", "none: a column names each picture"], ...Object.keys(manifest.layouts ?? {}).map((l): [string, string] => [l, l])]}
-          onChange={(v) => edit(["decks", name, "layout"], v)} />
-        {deck.layout ? <Button size="sm" variant="outline-primary" onClick={() => onLayout(deck.layout ?? "")}>Edit the layout</Button>
-          : <Button size="sm" variant="outline-primary" onClick={begin}>Begin a layout</Button>}
+        <Choice
+          label="Layout"
+          value={deck.layout ?? ""}
+          choices={[["", "none: a column names each picture"], ...Object.keys(manifest.layouts ?? {}).map((l): [string, string] => [l, l])]}
+          onChange={(v) => edit(["decks", name, "layout"], v)}
+        />
+        {deck.layout ? (
+          <Button size="sm" variant="outline-primary" onClick={() => onLayout(deck.layout ?? "")}>
+            Edit the layout
+          </Button>
+        ) : (
+          <Button size="sm" variant="outline-primary" onClick={begin}>
+            Begin a layout
+          </Button>
+        )}
       </div>
       <RowsTable deck={name} file={deck.rows ?? ""} layout={deck.layout} />
     </>
@@ -111,77 +202,181 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
   const [note, setNote] = useState("");
   const listed = deck.designs;
   const fields = [...new Set((listed ?? []).flatMap((d) => Object.keys(d.fields ?? {})))];
-  const spellOut = () => during("spelling the designs out", async () => {
-    const parts = deck.from ?? (deck.sheet ? [{ sheet: deck.sheet, cells: deck.cells }] : []);
-    const cells = (await Promise.all(parts.map((part) => cardCells(part, deck)))).flat();
-    if (!made || cells.length !== made.copies.length) throw new Error("The cards have changed meanwhile; try again.");
-    edit(["decks", name, "designs"], made.copies.map((c, i): DesignEntry => ({
-      ...(parts.length > 1 && { sheet: cells[i]?.sheet }), cell: cells[i]?.cell, key: c.design, name: made.designs[c.design]?.name ?? c.design, ...(c.copies !== 1 && { copies: c.copies }),
-    })));
-  });
+  const spellOut = () =>
+    during("spelling the designs out", async () => {
+      const parts = deck.from ?? (deck.sheet ? [{ sheet: deck.sheet, cells: deck.cells }] : []);
+      const cells = (await Promise.all(parts.map((part) => cardCells(part, deck)))).flat();
+      if (!made || cells.length !== made.copies.length) throw new Error("The cards have changed meanwhile; try again.");
+      edit(
+        ["decks", name, "designs"],
+        made.copies.map((c, i): DesignEntry => ({
+          ...(parts.length > 1 && { sheet: cells[i]?.sheet }),
+          cell: cells[i]?.cell,
+          key: c.design,
+          name: made.designs[c.design]?.name ?? c.design,
+          ...(c.copies !== 1 && { copies: c.copies }),
+        })),
+      );
+    });
   const put = (i: number, part: keyof DesignEntry, value: unknown) => edit(["decks", name, "designs", i, part], value);
   const addField = () => {
     const field = prompt("Name of the new field")?.trim();
     if (field) listed?.forEach((_, i) => edit(["decks", name, "designs", i, "fields"], { ...listed[i]?.fields, [field]: "" }));
   };
-  const take = () => during("writing the table file", async () => {
-    const header = ["key", "name", "copies", ...fields];
-    const cells = (listed ?? []).map((d) => [d.key ?? "", d.name ?? "", String(d.copies ?? 1), ...fields.map((f) => String(d.fields?.[f] ?? ""))]);
-    save(`${name}.csv`, await core().writeRows("", header, cells, `${name}.csv`));
-  });
-  const bring = (file: File | undefined) => file && during("reading the table file", async () => {
-    await putFiles({ [file.name]: new Uint8Array(await file.arrayBuffer()) });
-    const read = await core().rows(file.name);
-    const column = (c: string) => read.header.findIndex((h) => h.toLowerCase() === c);
-    const [key, copies, title] = [column("key"), column("copies"), column("name")];
-    if (key < 0 || read.mistakes.length > 0) throw new Error(read.mistakes[0] ? `${file.name}, row ${read.mistakes[0].row}: ${read.mistakes[0].text}` : `${file.name} has no column "key"; export this deck to get a file to fill in.`);
-    let changed = 0;
-    const designs = (listed ?? []).map((d) => {
-      const row = read.cells.find((cells) => cells[key] === d.key);
-      if (!row) return d;
-      changed++;
-      const more = Object.fromEntries(read.header.flatMap((h, i) => ([key, copies, title].includes(i) ? [] : [[h, row[i] ?? ""]])));
-      return { ...d, name: (title >= 0 && row[title]) || d.name, copies: copies >= 0 && row[copies] ? Number(row[copies]) : d.copies, fields: more };
+  const take = () =>
+    during("writing the table file", async () => {
+      const header = ["key", "name", "copies", ...fields];
+      const cells = (listed ?? []).map((d) => [
+        d.key ?? "",
+        d.name ?? "",
+        String(d.copies ?? 1),
+        ...fields.map((f) => String(d.fields?.[f] ?? "")),
+      ]);
+      save(`${name}.csv`, await core().writeRows("", header, cells, `${name}.csv`));
     });
-    edit(["decks", name, "designs"], designs);
-    setNote(`${changed} of ${designs.length} designs were found in ${file.name}.`);
-  });
+  const bring = (file: File | undefined) =>
+    file &&
+    during("reading the table file", async () => {
+      await putFiles({ [file.name]: new Uint8Array(await file.arrayBuffer()) });
+      const read = await core().rows(file.name);
+      const column = (c: string) => read.header.findIndex((h) => h.toLowerCase() === c);
+      const [key, copies, title] = [column("key"), column("copies"), column("name")];
+      if (key < 0 || read.mistakes.length > 0)
+        throw new Error(
+          read.mistakes[0]
+            ? `${file.name}, row ${read.mistakes[0].row}: ${read.mistakes[0].text}`
+            : `${file.name} has no column "key"; export this deck to get a file to fill in.`,
+        );
+      let changed = 0;
+      const designs = (listed ?? []).map((d) => {
+        const row = read.cells.find((cells) => cells[key] === d.key);
+        if (!row) return d;
+        changed++;
+        const more = Object.fromEntries(read.header.flatMap((h, i) => ([key, copies, title].includes(i) ? [] : [[h, row[i] ?? ""]])));
+        return {
+          ...d,
+          name: (title >= 0 && row[title]) || d.name,
+          copies: copies >= 0 && row[copies] ? Number(row[copies]) : d.copies,
+          fields: more,
+        };
+      });
+      edit(["decks", name, "designs"], designs);
+      setNote(`${changed} of ${designs.length} designs were found in ${file.name}.`);
+    });
   if (!listed) {
     return (
       <div>
-        <p className="quiet">Every cell with content is a card, once each{cards ? `: ${cards.length} cards` : ""}. Spell them out to give names, copies and fields.</p>
+        <p className="quiet">
+          Every cell with content is a card, once each{cards ? `: ${cards.length} cards` : ""}. Spell them out to give names, copies and
+          fields.
+        </p>
         <TextField label="Cells" value={deck.cells ?? ""} hint="all, or 1-24" onChange={(v) => edit(["decks", name, "cells"], v)} />
-        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={() => void spellOut()}>Spell the designs out</Button>
+        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={() => void spellOut()}>
+          Spell the designs out
+        </Button>
       </div>
     );
   }
   return (
     <>
       <div className="bench-numbers">
-        <strong>{listed.length} designs, {listed.reduce((n, d) => n + (d.copies ?? 1), 0)} cards</strong>
-        <Button size="sm" variant="outline-secondary" onClick={addField}>Add a field</Button>
-        <Button size="sm" variant="outline-secondary" onClick={() => void take()}>Export as a table file</Button>
-        <label className="btn btn-sm btn-outline-secondary mb-0">Import a table file<input type="file" accept=".csv,.xlsx,.txt" hidden onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ""; }} /></label>
-        {note && <span role="status" className="quiet">{note}</span>}
+        <strong>
+          {listed.length} designs, {listed.reduce((n, d) => n + (d.copies ?? 1), 0)} cards
+        </strong>
+        <Button size="sm" variant="outline-secondary" onClick={addField}>
+          Add a field
+        </Button>
+        <Button size="sm" variant="outline-secondary" onClick={() => void take()}>
+          Export as a table file
+        </Button>
+        <label className="btn btn-sm btn-outline-secondary mb-0">
+          Import a table file
+          <input
+            type="file"
+            accept=".csv,.xlsx,.txt"
+            hidden
+            onChange={(e) => {
+              void bring(e.target.files?.[0]);
+              e.target.value = "";
+            }}
+          />
+        </label>
+        {note && (
+          <span role="status" className="quiet">
+            {note}
+          </span>
+        )}
       </div>
-      <div className="bench-table"><table className="table table-sm">
-        <thead><tr><th>Card</th><th>Cell</th><th>Key</th><th>Name</th><th>Copies</th>{fields.map((f) => <th key={f}>{f}</th>)}<th /></tr></thead>
-        <tbody>
-          {listed.map((d, i) => (
-            <tr key={i}>
-              <td><CardThumb sheet={d.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet} cell={d.cell} file={d.file} outline={deck.outline} /></td>
-              <td className="narrow"><input aria-label={`cell of design ${i + 1}`} type="number" min={1} value={d.cell ?? ""} onChange={(e) => put(i, "cell", Number(e.target.value) || undefined)} /></td>
-              <td><input aria-label={`key of design ${i + 1}`} value={d.key ?? ""} onChange={(e) => put(i, "key", e.target.value)} /></td>
-              <td><input aria-label={`name of design ${i + 1}`} value={d.name ?? ""} onChange={(e) => put(i, "name", e.target.value)} /></td>
-              <td className="narrow"><input aria-label={`copies of design ${i + 1}`} type="number" min={0} max={1000} value={d.copies ?? 1} onChange={(e) => put(i, "copies", e.target.value === "1" ? undefined : Number(e.target.value))} /></td>
+      <div className="bench-table">
+        <table className="table table-sm">
+          <thead>
+            <tr>
+              <th>Card</th>
+              <th>Cell</th>
+              <th>Key</th>
+              <th>Name</th>
+              <th>Copies</th>
               {fields.map((f) => (
-                <td key={f}><input aria-label={`${f} of design ${i + 1}`} value={String(d.fields?.[f] ?? "")} onChange={(e) => put(i, "fields", { ...d.fields, [f]: typed(e.target.value) })} /></td>
+                <th key={f}>{f}</th>
               ))}
-              <td><Button size="sm" variant="link" aria-label={`remove design ${i + 1}`} onClick={() => edit(["decks", name, "designs", i], undefined)}>×</Button></td>
+              <th />
             </tr>
-          ))}
-        </tbody>
-      </table></div>
+          </thead>
+          <tbody>
+            {listed.map((d, i) => (
+              <tr key={i}>
+                <td>
+                  <CardThumb sheet={d.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet} cell={d.cell} file={d.file} outline={deck.outline} />
+                </td>
+                <td className="narrow">
+                  <input
+                    aria-label={`cell of design ${i + 1}`}
+                    type="number"
+                    min={1}
+                    value={d.cell ?? ""}
+                    onChange={(e) => put(i, "cell", Number(e.target.value) || undefined)}
+                  />
+                </td>
+                <td>
+                  <input aria-label={`key of design ${i + 1}`} value={d.key ?? ""} onChange={(e) => put(i, "key", e.target.value)} />
+                </td>
+                <td>
+                  <input aria-label={`name of design ${i + 1}`} value={d.name ?? ""} onChange={(e) => put(i, "name", e.target.value)} />
+                </td>
+                <td className="narrow">
+                  <input
+                    aria-label={`copies of design ${i + 1}`}
+                    type="number"
+                    min={0}
+                    max={1000}
+                    value={d.copies ?? 1}
+                    onChange={(e) => put(i, "copies", e.target.value === "1" ? undefined : Number(e.target.value))}
+                  />
+                </td>
+                {fields.map((f) => (
+                  <td key={f}>
+                    <input
+                      aria-label={`${f} of design ${i + 1}`}
+                      value={String(d.fields?.[f] ?? "")}
+                      onChange={(e) => put(i, "fields", { ...d.fields, [f]: typed(e.target.value) })}
+                    />
+                  </td>
+                ))}
+                <td>
+                  <Button
+                    size="sm"
+                    variant="link"
+                    aria-label={`remove design ${i + 1}`}
+                    onClick={() => edit(["decks", name, "designs", i], undefined)}
+                  >
+                    ×
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </>
   );
 }
@@ -192,20 +387,18 @@ async function cardCells(part: { sheet: string; cells?: string }, deck: DeckEntr
   const entry = manifest.sheets?.[part.sheet];
   if (!entry) return [];
   const beside = listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]);
-  const report = await core().lookOver(entry.file, entry.columns ? { ...entry, columns: entry.columns, rows: entry.rows ?? 1 } : beside ?? { columns: 0, rows: 0 });
+  const report = await core().lookOver(
+    entry.file,
+    entry.columns ? { ...entry, columns: entry.columns, rows: entry.rows ?? 1 } : (beside ?? { columns: 0, rows: 0 }),
+  );
   const within = cellsOf(part.cells);
-  const faces = [deck.back, deck.veil].filter((f) => f?.cell && (f.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet) === part.sheet).map((f) => f?.cell);
-  return report.cells.filter((c) => !c.empty && !c.beyond && (!within || within.has(c.cell)) && !faces.includes(c.cell)).map((c) => ({ sheet: part.sheet, cell: c.cell }));
+  const faces = [deck.back, deck.veil]
+    .filter((f) => f?.cell && (f.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet) === part.sheet)
+    .map((f) => f?.cell);
+  return report.cells
+    .filter((c) => !c.empty && !c.beyond && (!within || within.has(c.cell)) && !faces.includes(c.cell))
+    .map((c) => ({ sheet: part.sheet, cell: c.cell }));
 }
 
 /** Numbers stay numbers in kit.yaml. */
 const typed = (text: string): unknown => (text !== "" && String(Number(text)) === text ? Number(text) : text);
-
-/** Gives a file to the person at the screen. */
-export function save(name: string, bytes: Uint8Array): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([bytes as BlobPart]));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}

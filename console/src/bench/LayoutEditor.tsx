@@ -34,31 +34,116 @@ export function LayoutEditor({ name }: { name: string }) {
     <section aria-label={`Layout ${name}`} className="bench-layout">
       <div className="bench-layout-card">
         <div className="bench-numbers">
-          <Choice label="Side" value={face} choices={[["front", "front"], ["back", "back"]]} onChange={(v) => { setFace(v === "back" ? "back" : "front"); setChosen(0); }} />
+          <Choice
+            label="Side"
+            value={face}
+            choices={[
+              ["front", "front"],
+              ["back", "back"],
+            ]}
+            onChange={(v) => {
+              setFace(v === "back" ? "back" : "front");
+              setChosen(0);
+            }}
+          />
           <NumberField label="Row" value={row + 2} least={2} most={20001} onChange={(n) => setRow((n ?? 2) - 2)} />
-          <NumberField label="Width" value={layout.size[0]} least={16} most={4096} onChange={(n) => edit(["layouts", name, "size"], [n ?? 500, layout.size[1]])} />
-          <NumberField label="Height" value={layout.size[1]} least={16} most={4096} onChange={(n) => edit(["layouts", name, "size"], [layout.size[0], n ?? 700])} />
+          <NumberField
+            label="Width"
+            value={layout.size[0]}
+            least={16}
+            most={4096}
+            onChange={(n) => edit(["layouts", name, "size"], [n ?? 500, layout.size[1]])}
+          />
+          <NumberField
+            label="Height"
+            value={layout.size[1]}
+            least={16}
+            most={4096}
+            onChange={(n) => edit(["layouts", name, "size"], [layout.size[0], n ?? 700])}
+          />
         </div>
-        {boxes.length === 0 && <p className="quiet">Nothing is drawn on the {face} yet; the deck has one back for all. Add a box to draw one for each card.</p>}
+        {boxes.length === 0 && (
+          <p className="quiet">Nothing is drawn on the {face} yet; the deck has one back for all. Add a box to draw one for each card.</p>
+        )}
         {deck && boxes.length > 0 && (
-          <Preview key={face} deck={deck} row={row} face={face} layout={layout} boxes={boxes} chosen={chosen} onChoose={setChosen} onAt={(at) => change(chosen, { at })} onProblems={onProblems} />
+          <Preview
+            key={face}
+            deck={deck}
+            row={row}
+            face={face}
+            layout={layout}
+            boxes={boxes}
+            chosen={chosen}
+            onChoose={setChosen}
+            onAt={(at) => change(chosen, { at })}
+            onProblems={onProblems}
+          />
         )}
         {!deck && <p className="quiet">No deck uses this layout yet; choose it at a deck of a table file to see its cards.</p>}
-        <ul className="bench-warnings" role="status">{problems.map((p) => <li key={p}>{p}</li>)}</ul>
+        <ul className="bench-warnings" role="status">
+          {problems.map((p) => (
+            <li key={p}>{p}</li>
+          ))}
+        </ul>
       </div>
       <div className="bench-boxes">
         <ol>
           {boxes.map((b, i) => (
-            <li key={i}><button type="button" className={i === chosen ? "chosen" : ""} aria-pressed={i === chosen} onClick={() => setChosen(i)}>{titleOf(b)}</button></li>
+            <li key={i}>
+              <button type="button" className={i === chosen ? "chosen" : ""} aria-pressed={i === chosen} onClick={() => setChosen(i)}>
+                {titleOf(b)}
+              </button>
+            </li>
           ))}
         </ol>
         <div className="bench-numbers">
-          <Button size="sm" variant="outline-primary" onClick={() => { put([...boxes, { at: [40, 40, 300, 80], text: "{title}", height: 36 }]); setChosen(boxes.length); }}>Text</Button>
-          <Button size="sm" variant="outline-primary" onClick={() => { put([...boxes, { at: [40, 140, 200, 200], picture: "{front}" }]); setChosen(boxes.length); }}>Picture</Button>
-          <Button size="sm" variant="outline-primary" onClick={() => { put([...boxes, { at: [20, 20, 200, 100], fill: "#e8e2d0" }]); setChosen(boxes.length); }}>Colour</Button>
-          <Button size="sm" variant="outline-secondary" disabled={chosen <= 0} onClick={() => swap(chosen - 1)}>Further down</Button>
-          <Button size="sm" variant="outline-secondary" disabled={chosen >= boxes.length - 1} onClick={() => swap(chosen + 1)}>Further up</Button>
-          <Button size="sm" variant="outline-danger" disabled={!box} onClick={() => { put(boxes.filter((_, i) => i !== chosen)); setChosen(Math.max(0, chosen - 1)); }}>Remove</Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            onClick={() => {
+              put([...boxes, { at: [40, 40, 300, 80], text: "{title}", height: 36 }]);
+              setChosen(boxes.length);
+            }}
+          >
+            Text
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            onClick={() => {
+              put([...boxes, { at: [40, 140, 200, 200], picture: "{front}" }]);
+              setChosen(boxes.length);
+            }}
+          >
+            Picture
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            onClick={() => {
+              put([...boxes, { at: [20, 20, 200, 100], fill: "#e8e2d0" }]);
+              setChosen(boxes.length);
+            }}
+          >
+            Colour
+          </Button>
+          <Button size="sm" variant="outline-secondary" disabled={chosen <= 0} onClick={() => swap(chosen - 1)}>
+            Further down
+          </Button>
+          <Button size="sm" variant="outline-secondary" disabled={chosen >= boxes.length - 1} onClick={() => swap(chosen + 1)}>
+            Further up
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-danger"
+            disabled={!box}
+            onClick={() => {
+              put(boxes.filter((_, i) => i !== chosen));
+              setChosen(Math.max(0, chosen - 1));
+            }}
+          >
+            Remove
+          </Button>
         </div>
         {box && <BoxFields box={box} onChange={(part) => change(chosen, part)} />}
       </div>
@@ -66,7 +151,8 @@ export function LayoutEditor({ name }: { name: string }) {
   );
 }
 
-const titleOf = (b: Box) => (b.text ? `“${b.text.slice(0, 34)}”` : b.picture ? `picture ${b.picture}` : b.line ? "line" : `colour ${b.fill ?? ""}`);
+const titleOf = (b: Box) =>
+  b.text ? `“${b.text.slice(0, 34)}”` : b.picture ? `picture ${b.picture}` : b.line ? "line" : `colour ${b.fill ?? ""}`;
 
 /** Leaves out what is not given, so that kit.yaml stays short. */
 function clean(b: Box): Box {
@@ -83,20 +169,78 @@ function BoxFields({ box, onChange }: { box: Box; onChange: (part: Partial<Box>)
       <NumberField label="Height" value={box.at[3]} least={1} most={8192} onChange={at(3)} />
       {box.text !== undefined && (
         <>
-          <TextField wide label="Text" value={box.text} hint="{field}, **bold**, *italic*, :icon:" onChange={(text) => onChange({ text: text ?? " " })} />
+          <TextField
+            wide
+            label="Text"
+            value={box.text}
+            hint="{field}, **bold**, *italic*, :icon:"
+            onChange={(text) => onChange({ text: text ?? " " })}
+          />
           <NumberField label="Letters" value={box.height ?? 36} least={4} most={1000} onChange={(height) => onChange({ height })} />
-          <NumberField label="Shrink to" value={box.least ?? 0} least={0} most={1000} zero="half" onChange={(least) => onChange({ least })} />
-          <Choice label="Font" value={box.font ?? "plain"} choices={[["plain", "plain"], ["mono", "mono"], ["small-caps", "small caps"]]} onChange={(font) => onChange({ font })} />
-          <Choice label="Across" value={box.align ?? "left"} choices={[["left", "left"], ["centre", "centre"], ["right", "right"]]} onChange={(align) => onChange({ align })} />
-          <Choice label="Down" value={box.down ?? "top"} choices={[["top", "top"], ["middle", "middle"], ["bottom", "bottom"]]} onChange={(down) => onChange({ down })} />
-          <label className="bench-check"><input type="checkbox" checked={box.bold ?? false} onChange={(e) => onChange({ bold: e.target.checked })} /> bold</label>
-          <label className="bench-check"><input type="checkbox" checked={box.italic ?? false} onChange={(e) => onChange({ italic: e.target.checked })} /> italic</label>
+          <NumberField
+            label="Shrink to"
+            value={box.least ?? 0}
+            least={0}
+            most={1000}
+            zero="half"
+            onChange={(least) => onChange({ least })}
+          />
+          <Choice
+            label="Font"
+            value={box.font ?? "plain"}
+            choices={[
+              ["plain", "plain"],
+              ["mono", "mono"],
+              ["small-caps", "small caps"],
+            ]}
+            onChange={(font) => onChange({ font })}
+          />
+          <Choice
+            label="Across"
+            value={box.align ?? "left"}
+            choices={[
+              ["left", "left"],
+              ["centre", "centre"],
+              ["right", "right"],
+            ]}
+            onChange={(align) => onChange({ align })}
+          />
+          <Choice
+            label="Down"
+            value={box.down ?? "top"}
+            choices={[
+              ["top", "top"],
+              ["middle", "middle"],
+              ["bottom", "bottom"],
+            ]}
+            onChange={(down) => onChange({ down })}
+          />
+          <label className="bench-check">
+            <input type="checkbox" checked={box.bold ?? false} onChange={(e) => onChange({ bold: e.target.checked })} /> bold
+          </label>
+          <label className="bench-check">
+            <input type="checkbox" checked={box.italic ?? false} onChange={(e) => onChange({ italic: e.target.checked })} /> italic
+          </label>
         </>
       )}
       {box.picture !== undefined && (
         <>
-          <TextField wide label="Picture" value={box.picture} hint="art/{stamp}.png" onChange={(picture) => onChange({ picture: picture ?? " " })} />
-          <Choice label="Shown" value={box.fit ?? "fit"} choices={[["fit", "all of it"], ["fill", "filling the box"]]} onChange={(fit) => onChange({ fit })} />
+          <TextField
+            wide
+            label="Picture"
+            value={box.picture}
+            hint="art/{stamp}.png"
+            onChange={(picture) => onChange({ picture: picture ?? " " })}
+          />
+          <Choice
+            label="Shown"
+            value={box.fit ?? "fit"}
+            choices={[
+              ["fit", "all of it"],
+              ["fill", "filling the box"],
+            ]}
+            onChange={(fit) => onChange({ fit })}
+          />
         </>
       )}
       <TextField label="Colour" value={box.colour ?? ""} hint="#26323a or {ink}" onChange={(colour) => onChange({ colour })} />
@@ -107,9 +251,26 @@ function BoxFields({ box, onChange }: { box: Box; onChange: (part: Partial<Box>)
   );
 }
 
-function Preview({ deck, row, face, layout, boxes, chosen, onChoose, onAt, onProblems }: {
-  deck: string; row: number; face: "front" | "back"; layout: LayoutEntry; boxes: Box[]; chosen: number;
-  onChoose: (i: number) => void; onAt: (at: Box["at"]) => void; onProblems: (p: string[]) => void;
+function Preview({
+  deck,
+  row,
+  face,
+  layout,
+  boxes,
+  chosen,
+  onChoose,
+  onAt,
+  onProblems,
+}: {
+  deck: string;
+  row: number;
+  face: "front" | "back";
+  layout: LayoutEntry;
+  boxes: Box[];
+  chosen: number;
+  onChoose: (i: number) => void;
+  onAt: (at: Box["at"]) => void;
+  onProblems: (p: string[]) => void;
 }) {
   const { files, manifest } = useDraft();
   const file = manifest.decks?.[deck]?.rows ?? "";
@@ -126,17 +287,30 @@ function Preview({ deck, row, face, layout, boxes, chosen, onChoose, onAt, onPro
     const d = drag.current;
     if (!d) return;
     const [dx, dy] = [Math.round((e.clientX - d.x) / scale), Math.round((e.clientY - d.y) / scale)];
-    onAt(d.size ? [d.at[0], d.at[1], Math.max(4, d.at[2] + dx), Math.max(4, d.at[3] + dy)] : [d.at[0] + dx, d.at[1] + dy, d.at[2], d.at[3]]);
+    onAt(
+      d.size ? [d.at[0], d.at[1], Math.max(4, d.at[2] + dx), Math.max(4, d.at[3] + dy)] : [d.at[0] + dx, d.at[1] + dy, d.at[2], d.at[3]],
+    );
   };
-  const end = () => { drag.current = null; };
+  const end = () => {
+    drag.current = null;
+  };
   const mark = JSON.stringify([layout, files[file]?.length, file]) + String(files[file] && shortHash(files[file]));
   return (
     <div className="layout-preview" style={{ width: layout.size[0] * scale, height: high }}>
-      <DrawnCard deck={deck} row={row} face={face} high={high} mark={mark} onProblems={onProblems} />
+      <DrawnCard deck={deck} row={row} face={face} size={layout.size} high={high} mark={mark} onProblems={onProblems} />
       {boxes.map((b, i) => (
-        <div key={i} className={`layout-box ${i === chosen ? "chosen" : ""}`} style={{ left: b.at[0] * scale, top: b.at[1] * scale, width: b.at[2] * scale, height: b.at[3] * scale }}
-          onPointerDown={start(i, false)} onPointerMove={move} onPointerUp={end} onPointerCancel={end}>
-          {i === chosen && <span className="layout-size" onPointerDown={start(i, true)} onPointerMove={move} onPointerUp={end} onPointerCancel={end} />}
+        <div
+          key={i}
+          className={`layout-box ${i === chosen ? "chosen" : ""}`}
+          style={{ left: b.at[0] * scale, top: b.at[1] * scale, width: b.at[2] * scale, height: b.at[3] * scale }}
+          onPointerDown={start(i, false)}
+          onPointerMove={move}
+          onPointerUp={end}
+          onPointerCancel={end}
+        >
+          {i === chosen && (
+            <span className="layout-size" onPointerDown={start(i, true)} onPointerMove={move} onPointerUp={end} onPointerCancel={end} />
+          )}
         </div>
       ))}
     </div>

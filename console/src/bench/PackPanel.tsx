@@ -13,58 +13,119 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
   const asked = JSON.stringify([files, packing]);
   const working = done.of !== asked;
   const { sheets: packed, problem } = done;
-  const [name, setName] = useState(() => freeName(files[0]?.includes("/") ? (files[0].split("/")[0] ?? "cards") : "cards", manifest.sheets));
+  const [name, setName] = useState(() =>
+    freeName(files[0]?.includes("/") ? (files[0].split("/")[0] ?? "cards") : "cards", manifest.sheets),
+  );
   useEffect(() => {
     let current = true;
     const [names, how] = JSON.parse(asked) as [string[], Packing];
-    core().pack(names.filter((f) => f !== how.veil), how).then(
-      (sheets) => { if (current) setDone({ of: asked, sheets, problem: "" }); },
-      (p: unknown) => { if (current) setDone({ of: asked, sheets: [], problem: p instanceof Error ? p.message : String(p) }); },
-    );
-    return () => { current = false; };
+    core()
+      .pack(
+        names.filter((f) => f !== how.veil),
+        how,
+      )
+      .then(
+        (sheets) => {
+          if (current) setDone({ of: asked, sheets, problem: "" });
+        },
+        (p: unknown) => {
+          if (current) setDone({ of: asked, sheets: [], problem: p instanceof Error ? p.message : String(p) });
+        },
+      );
+    return () => {
+      current = false;
+    };
   }, [asked]);
   const set = (part: Partial<Packing>) => setPacking((p) => ({ ...p, ...part }));
-  const keep = () => during("putting the sheet into the kit", async () => {
-    const added: Record<string, Uint8Array> = {};
-    packed.forEach((one, i) => {
-      const base = i === 0 ? name : `${name}-${i + 1}`;
-      added[`${base}.png`] = one.png;
-      added[`${base}.sheet.yaml`] = new TextEncoder().encode(one.text);
+  const keep = () =>
+    during("putting the sheet into the kit", async () => {
+      const added: Record<string, Uint8Array> = {};
+      packed.forEach((one, i) => {
+        const base = i === 0 ? name : `${name}-${i + 1}`;
+        added[`${base}.png`] = one.png;
+        added[`${base}.sheet.yaml`] = new TextEncoder().encode(one.text);
+      });
+      await putFiles(added);
+      packed.forEach((_, i) => {
+        const base = i === 0 ? name : `${name}-${i + 1}`;
+        edit(["sheets", base], { file: `${base}.png` });
+      });
+      onDone(name);
     });
-    await putFiles(added);
-    packed.forEach((_, i) => {
-      const base = i === 0 ? name : `${name}-${i + 1}`;
-      edit(["sheets", base], { file: `${base}.png` });
-    });
-    onDone(name);
-  });
   return (
     <section aria-label="Pack pictures" className="bench-pack">
       <h2>Pack {files.length} pictures to a sheet</h2>
       <div className="bench-numbers">
         <TextField label="Name" value={name} onChange={(v) => setName(freeName(v ?? "cards", undefined))} />
-        <NumberField label="Columns" value={packing.columns ?? 0} least={0} most={100} zero="chosen" onChange={(columns) => set({ columns: columns ?? 0 })} />
-        <NumberField label="Rows" value={packing.rows ?? 0} least={0} most={100} zero="chosen" onChange={(rows) => set({ rows: rows ?? 0 })} />
-        <Choice label="Cards lie" value={packing.lie ?? ""} choices={[["", "as most do"], ["upright", "upright"], ["landscape", "landscape"]]} onChange={(lie) => set({ lie: lie ?? "" })} />
+        <NumberField
+          label="Columns"
+          value={packing.columns ?? 0}
+          least={0}
+          most={100}
+          zero="chosen"
+          onChange={(columns) => set({ columns: columns ?? 0 })}
+        />
+        <NumberField
+          label="Rows"
+          value={packing.rows ?? 0}
+          least={0}
+          most={100}
+          zero="chosen"
+          onChange={(rows) => set({ rows: rows ?? 0 })}
+        />
+        <Choice
+          label="Cards lie"
+          value={packing.lie ?? ""}
+          choices={[
+            ["", "as most do"],
+            ["upright", "upright"],
+            ["landscape", "landscape"],
+          ]}
+          onChange={(lie) => set({ lie: lie ?? "" })}
+        />
         <NumberField label="Longest side" value={packing.longest ?? 4096} least={64} most={8192} onChange={(longest) => set({ longest })} />
-        <Choice label="Veil, last cell" value={packing.veil ?? ""} choices={[["", "none"], ...files.map((f): [string, string] => [f, f])]} onChange={(veil) => set({ veil: veil ?? "" })} />
-        <label className="bench-check"><input type="checkbox" checked={packing.fit ?? false} onChange={(e) => set({ fit: e.target.checked })} /> fit other shapes</label>
+        <Choice
+          label="Veil, last cell"
+          value={packing.veil ?? ""}
+          choices={[["", "none"], ...files.map((f): [string, string] => [f, f])]}
+          onChange={(veil) => set({ veil: veil ?? "" })}
+        />
+        <label className="bench-check">
+          <input type="checkbox" checked={packing.fit ?? false} onChange={(e) => set({ fit: e.target.checked })} /> fit other shapes
+        </label>
       </div>
-      {problem && <p className="bench-wrong" role="alert">{problem}</p>}
-      {working && <p className="quiet" role="status">Packing …</p>}
+      {problem && (
+        <p className="bench-wrong" role="alert">
+          {problem}
+        </p>
+      )}
+      {working && (
+        <p className="quiet" role="status">
+          Packing …
+        </p>
+      )}
       {packed.map((one, i) => (
         <figure key={i} className="packed-sheet">
           <img src={addressOf(one.png)} alt={`The packed sheet, ${one.list.columns} columns by ${one.list.rows} rows`} />
           <figcaption>
-            {one.list.count} cards, {one.list.columns} columns × {one.list.rows} rows, {one.wide} × {one.high} pixels, each card {one.list.card[0]} × {one.list.card[1]}
+            {one.list.count} cards, {one.list.columns} columns × {one.list.rows} rows, {one.wide} × {one.high} pixels, each card{" "}
+            {one.list.card[0]} × {one.list.card[1]}
             {one.list.scale < 1 ? ` (scaled to ${Math.round(one.list.scale * 100)} %)` : ""}.
-            {one.list.sources.filter((s) => s.turned).map((s) => <span key={s.cell}> {s.file} lay on its side and was turned.</span>)}
+            {one.list.sources
+              .filter((s) => s.turned)
+              .map((s) => (
+                <span key={s.cell}> {s.file} lay on its side and was turned.</span>
+              ))}
           </figcaption>
         </figure>
       ))}
       <div className="bench-numbers">
-        <Button disabled={packed.length === 0 || working} onClick={() => void keep()}>Put it into the kit</Button>
-        <Button variant="outline-secondary" onClick={onCancel}>Leave the pictures loose</Button>
+        <Button disabled={packed.length === 0 || working} onClick={() => void keep()}>
+          Put it into the kit
+        </Button>
+        <Button variant="outline-secondary" onClick={onCancel}>
+          Leave the pictures loose
+        </Button>
       </div>
     </section>
   );

@@ -2,14 +2,29 @@
 import type { Found } from "./types";
 import { useDraft } from "./draft";
 
-export interface Trouble { text: string; mistake: boolean; file?: string; path?: string }
+export interface Trouble {
+  text: string;
+  mistake: boolean;
+  file?: string;
+  path?: string;
+}
 
 /** Mistakes first: with them the kit cannot be kept. */
 export function problemsOf(found: Found | null): Trouble[] {
   if (!found) return [];
   return [
-    ...found.mistakes.map((m) => ({ text: `${m.file === "kit.yaml" && m.path ? m.path : m.file}: ${m.text}`, mistake: !m.text.startsWith("warning: "), file: m.file, path: m.path })),
-    ...found.warnings.map((text) => ({ text, mistake: false, file: text.split(/[:,]/)[0], path: /^(decks|layouts|sheets)\.[^:]*/.exec(text)?.[0] })),
+    ...found.mistakes.map((m) => ({
+      text: `${m.file === "kit.yaml" && m.path ? m.path : m.file}: ${m.text}`,
+      mistake: !m.text.startsWith("warning: "),
+      file: m.file,
+      path: m.path,
+    })),
+    ...found.warnings.map((text) => ({
+      text,
+      mistake: false,
+      file: text.split(/[:,]/)[0],
+      path: /^(decks|layouts|sheets)\.[^:]*/.exec(text)?.[0],
+    })),
   ];
 }
 
@@ -32,9 +47,22 @@ function usePlaceOf(): (t: Trouble) => Place | undefined {
   };
 }
 
-export function Problems({ problems, here, onOpen }: { problems: Trouble[]; here?: Place; onOpen: (what: Place["what"], name: string) => void }) {
+export function Problems({
+  problems,
+  here,
+  onOpen,
+}: {
+  problems: Trouble[];
+  here?: Place;
+  onOpen: (what: Place["what"], name: string) => void;
+}) {
   const placeOf = usePlaceOf();
-  const shown = here ? problems.filter((t) => { const p = placeOf(t); return p?.what === here.what && p.name === here.name; }) : problems;
+  const shown = here
+    ? problems.filter((t) => {
+        const p = placeOf(t);
+        return p?.what === here.what && p.name === here.name;
+      })
+    : problems;
   if (shown.length === 0 || (here?.what === "sheet" && !shown.some((t) => t.mistake))) return null; // a sheet shows its own warnings
   return (
     <section className="bench-problems" aria-label="What looks wrong">
@@ -45,7 +73,11 @@ export function Problems({ problems, here, onOpen }: { problems: Trouble[]; here
           return (
             <li key={i} className={t.mistake ? "mistake" : "warning"}>
               <strong>{t.mistake ? "Mistake" : "Warning"}</strong> {t.text}
-              {place && !here && <button type="button" className="btn btn-link btn-sm" onClick={() => onOpen(place.what, place.name)}>go there</button>}
+              {place && !here && (
+                <button type="button" className="btn btn-link btn-sm" onClick={() => onOpen(place.what, place.name)}>
+                  go there
+                </button>
+              )}
             </li>
           );
         })}

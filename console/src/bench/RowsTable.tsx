@@ -2,8 +2,8 @@
 // read is written back as it was written.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { save } from "./DeckEditor";
 import { core, during, putFiles, useDraft } from "./draft";
+import { save } from "./save";
 import { DrawnCard } from "./Thumb";
 import type { RowsRead } from "./types";
 
@@ -14,58 +14,156 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
   const [problem, setProblem] = useState("");
   useEffect(() => {
     let current = true;
-    core().rows(file).then(
-      (r) => { if (current) { setRead(r); setProblem(""); } },
-      (p: unknown) => { if (current) setProblem(p instanceof Error ? p.message : String(p)); },
-    );
-    return () => { current = false; };
+    core()
+      .rows(file)
+      .then(
+        (r) => {
+          if (current) {
+            setRead(r);
+            setProblem("");
+          }
+        },
+        (p: unknown) => {
+          if (current) setProblem(p instanceof Error ? p.message : String(p));
+        },
+      );
+    return () => {
+      current = false;
+    };
   }, [file, bytes]);
   const write = (header: string[], cells: string[][]) => {
     setRead((r) => r && { ...r, header, cells });
     void during("", async () => putFiles({ [file]: await core().writeRows(file, header, cells, file) }));
   };
-  const take = (as: string) => during("writing the table file", async () => {
-    if (read) save(as, as === file.split("/").pop() && bytes ? bytes : await core().writeRows(file, read.header, read.cells, as));
-  });
-  const bring = (chosen: File | undefined) => chosen && during("reading the table file", async () => {
-    await putFiles({ [file]: new Uint8Array(await chosen.arrayBuffer()) });
-  });
-  if (problem) return <p className="bench-wrong" role="alert">{file}: {problem}</p>;
+  const take = (as: string) =>
+    during("writing the table file", async () => {
+      if (read) save(as, as === file.split("/").pop() && bytes ? bytes : await core().writeRows(file, read.header, read.cells, as));
+    });
+  const bring = (chosen: File | undefined) =>
+    chosen &&
+    during("reading the table file", async () => {
+      await putFiles({ [file]: new Uint8Array(await chosen.arrayBuffer()) });
+    });
+  if (problem)
+    return (
+      <p className="bench-wrong" role="alert">
+        {file}: {problem}
+      </p>
+    );
   if (!read) return <p className="quiet">Reading {file} …</p>;
   const copies = read.header.findIndex((h) => h.toLowerCase() === "copies");
   const count = (cells: string[]) => (copies < 0 || !cells[copies] ? 1 : Number(cells[copies]));
-  const put = (row: number, column: number, value: string) => write(read.header, read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)));
+  const put = (row: number, column: number, value: string) =>
+    write(
+      read.header,
+      read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)),
+    );
   const widths = read.header.map((h, i) => Math.min(36, Math.max(h.length, ...read.cells.map((cells) => cells[i]?.length ?? 0))));
   const base = file.split("/").pop() ?? file;
   return (
     <>
       <div className="bench-numbers">
-        <strong>{read.cells.length} rows, {read.cells.reduce((n, cells) => n + (count(cells) || 0), 0)} cards</strong>
-        <Button size="sm" variant="outline-secondary" onClick={() => write(read.header, [...read.cells, read.header.map(() => "")])}>Add a row</Button>
-        <Button size="sm" variant="outline-secondary" onClick={() => { const c = prompt("Name of the new column")?.trim(); if (c) write([...read.header, c], read.cells.map((r) => [...r, ""])); }}>Add a column</Button>
-        <Button size="sm" variant="outline-secondary" onClick={() => void take(base)}>Export {base}</Button>
-        {!base.endsWith(".xlsx") && <Button size="sm" variant="outline-secondary" onClick={() => void take(base.replace(/\.[a-z]+$/i, ".xlsx"))}>… as a spreadsheet</Button>}
-        <label className="btn btn-sm btn-outline-secondary mb-0">Import a newer file<input type="file" accept=".csv,.tsv,.txt,.xlsx" hidden onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ""; }} /></label>
+        <strong>
+          {read.cells.length} rows, {read.cells.reduce((n, cells) => n + (count(cells) || 0), 0)} cards
+        </strong>
+        <Button size="sm" variant="outline-secondary" onClick={() => write(read.header, [...read.cells, read.header.map(() => "")])}>
+          Add a row
+        </Button>
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          onClick={() => {
+            const c = prompt("Name of the new column")?.trim();
+            if (c)
+              write(
+                [...read.header, c],
+                read.cells.map((r) => [...r, ""]),
+              );
+          }}
+        >
+          Add a column
+        </Button>
+        <Button size="sm" variant="outline-secondary" onClick={() => void take(base)}>
+          Export {base}
+        </Button>
+        {!base.endsWith(".xlsx") && (
+          <Button size="sm" variant="outline-secondary" onClick={() => void take(base.replace(/\.[a-z]+$/i, ".xlsx"))}>
+            … as a spreadsheet
+          </Button>
+        )}
+        <label className="btn btn-sm btn-outline-secondary mb-0">
+          Import a newer file
+          <input
+            type="file"
+            accept=".csv,.tsv,.txt,.xlsx"
+            hidden
+            onChange={(e) => {
+              void bring(e.target.files?.[0]);
+              e.target.value = "";
+            }}
+          />
+        </label>
       </div>
-      <ul className="bench-warnings">{read.mistakes.map((m) => <li key={`${m.row}${m.text}`}>row {m.row}{m.column ? `, ${m.column}` : ""}: {m.text}</li>)}</ul>
-      <div className="bench-table"><table className="table table-sm">
-        <thead><tr>{layout && <th>Card</th>}<th>Row</th>{read.header.map((h) => <th key={h}>{h}</th>)}</tr></thead>
-        <tbody>
-          {read.cells.map((cells, row) => (
-            <tr key={row} className={read.mistakes.some((m) => m.row === row + 2) ? "table-warning" : ""}>
-              {layout && <td><DrawnCard deck={deck} row={row} face="front" high={64} mark={JSON.stringify([cells, manifest.layouts?.[layout]])} /></td>}
-              <td className="quiet">{row + 2}</td>
-              {cells.map((cell, column) => (
-                <td key={column} className={column === copies ? "narrow" : ""}>
-                  {cell.length > 36 || cell.includes("\n")
-                    ? <textarea aria-label={`${read.header[column]} of row ${row + 2}`} value={cell} rows={2} onChange={(e) => put(row, column, e.target.value)} />
-                    : <input size={widths[column]} aria-label={`${read.header[column]} of row ${row + 2}`} value={cell} placeholder={column === copies ? "1" : ""} onChange={(e) => put(row, column, e.target.value)} />}
-                </td>
+      <ul className="bench-warnings">
+        {read.mistakes.map((m) => (
+          <li key={`${m.row}${m.text}`}>
+            row {m.row}
+            {m.column ? `, ${m.column}` : ""}: {m.text}
+          </li>
+        ))}
+      </ul>
+      <div className="bench-table">
+        <table className="table table-sm">
+          <thead>
+            <tr>
+              {layout && <th>Card</th>}
+              <th>Row</th>
+              {read.header.map((h) => (
+                <th key={h}>{h}</th>
               ))}
             </tr>
-          ))}
-        </tbody>
-      </table></div>
+          </thead>
+          <tbody>
+            {read.cells.map((cells, row) => (
+              <tr key={row} className={read.mistakes.some((m) => m.row === row + 2) ? "table-warning" : ""}>
+                {layout && (
+                  <td>
+                    <DrawnCard
+                      deck={deck}
+                      row={row}
+                      face="front"
+                      size={manifest.layouts?.[layout]?.size ?? [5, 7]}
+                      high={64}
+                      mark={JSON.stringify([cells, manifest.layouts?.[layout]])}
+                    />
+                  </td>
+                )}
+                <td className="quiet">{row + 2}</td>
+                {cells.map((cell, column) => (
+                  <td key={column} className={column === copies ? "narrow" : ""}>
+                    {cell.length > 36 || cell.includes("\n") ? (
+                      <textarea
+                        aria-label={`${read.header[column]} of row ${row + 2}`}
+                        value={cell}
+                        rows={2}
+                        onChange={(e) => put(row, column, e.target.value)}
+                      />
+                    ) : (
+                      <input
+                        size={widths[column]}
+                        aria-label={`${read.header[column]} of row ${row + 2}`}
+                        value={cell}
+                        placeholder={column === copies ? "1" : ""}
+                        onChange={(e) => put(row, column, e.target.value)}
+                      />
+                    )}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </>
   );
 }

@@ -15,20 +15,38 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
   const [report, setReport] = useState<Report | null>(null);
   const [problem, setProblem] = useState("");
   const [size, setSize] = useState<[number, number] | null>(null);
-  const typed: Grid = { columns: entry?.columns ?? 0, rows: entry?.rows ?? 0, margin: entry?.margin, gutter: entry?.gutter, count: entry?.count };
+  const typed: Grid = {
+    columns: entry?.columns ?? 0,
+    rows: entry?.rows ?? 0,
+    margin: entry?.margin,
+    gutter: entry?.gutter,
+    count: entry?.count,
+  };
   const beside = entry ? listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]) : null;
-  const grid: Grid = typed.columns > 0 ? typed : beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count };
-  const asked = JSON.stringify(typed.columns > 0 ? typed : beside ?? typed);
+  const grid: Grid = typed.columns > 0 ? typed : (beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count });
+  const asked = JSON.stringify(typed.columns > 0 ? typed : (beside ?? typed));
   useEffect(() => {
     if (!entry || !bytes) return;
     let current = true;
     const soon = setTimeout(() => {
-      core().lookOver(entry.file, JSON.parse(asked) as Grid).then(
-        (r) => { if (current) { setReport(r); setProblem(""); } },
-        (p: unknown) => { if (current) setProblem(p instanceof Error ? p.message : String(p)); },
-      );
+      core()
+        .lookOver(entry.file, JSON.parse(asked) as Grid)
+        .then(
+          (r) => {
+            if (current) {
+              setReport(r);
+              setProblem("");
+            }
+          },
+          (p: unknown) => {
+            if (current) setProblem(p instanceof Error ? p.message : String(p));
+          },
+        );
     }, 120);
-    return () => { current = false; clearTimeout(soon); };
+    return () => {
+      current = false;
+      clearTimeout(soon);
+    };
   }, [entry, bytes, asked]);
   if (!entry) return null;
   const set = (part: keyof SheetEntry, value: number | undefined) => {
@@ -36,10 +54,21 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
       edit(["sheets", name], { ...entry, columns: grid.columns, rows: grid.rows, [part]: value });
     } else edit(["sheets", name, part], value || undefined);
   };
-  const accept = (g: Grid) => edit(["sheets", name], { file: entry.file, columns: g.columns, rows: g.rows, ...(g.margin && { margin: g.margin }), ...(g.gutter && { gutter: g.gutter }), ...(entry.count && { count: entry.count }) });
+  const accept = (g: Grid) =>
+    edit(["sheets", name], {
+      file: entry.file,
+      columns: g.columns,
+      rows: g.rows,
+      ...(g.margin && { margin: g.margin }),
+      ...(g.gutter && { gutter: g.gutter }),
+      ...(entry.count && { count: entry.count }),
+    });
   const current = report && sameGrid(report.grid, grid) ? report : null; // a report of other numbers greys nothing
   const wrong = problem || (size && !fits(grid, size) ? "These numbers leave no room for cells on this picture." : "");
-  const warnings = [...(current?.warnings ?? []), ...(current?.cells ?? []).flatMap((c) => (c.warnings ?? []).map((w) => `cell ${c.cell}: ${w}`))];
+  const warnings = [
+    ...(current?.warnings ?? []),
+    ...(current?.cells ?? []).flatMap((c) => (c.warnings ?? []).map((w) => `cell ${c.cell}: ${w}`)),
+  ];
   return (
     <section aria-label={`Sheet ${name}`} className="bench-sheet">
       <div className="bench-numbers">
@@ -48,18 +77,31 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
         <NumberField label="Margin" value={grid.margin ?? 0} least={0} most={2000} onChange={(n) => set("margin", n)} />
         <NumberField label="Gutter" value={grid.gutter ?? 0} least={0} most={2000} onChange={(n) => set("gutter", n)} />
         <NumberField label="Cards" value={grid.count ?? 0} least={0} most={1000} onChange={(n) => set("count", n)} zero="as found" />
-        <Button size="sm" variant="outline-primary" className="ms-auto" disabled={!!wrong} onClick={() => onDeck(makeDeck(name))}>Make a deck of it</Button>
+        <Button size="sm" variant="outline-primary" className="ms-auto" disabled={!!wrong} onClick={() => onDeck(makeDeck(name))}>
+          Make a deck of it
+        </Button>
       </div>
       <div className="bench-guesses" role="group" aria-label="What the picture looks like">
         <span className="quiet">The picture looks like</span>
         {report?.guesses.map((g) => (
-          <Button key={`${g.columns}x${g.rows}`} size="sm" variant={sameGrid({ ...g, count: grid.count }, grid) ? "primary" : "outline-secondary"} onClick={() => accept(g)}>
-            {g.columns} × {g.rows}{g.margin || g.gutter ? `, margin ${g.margin ?? 0}, gutter ${g.gutter ?? 0}` : ""} <small>{Math.round(g.confidence * 100)} %</small>
+          <Button
+            key={`${g.columns}x${g.rows}`}
+            size="sm"
+            variant={sameGrid({ ...g, count: grid.count }, grid) ? "primary" : "outline-secondary"}
+            onClick={() => accept(g)}
+          >
+            {g.columns} × {g.rows}
+            {g.margin || g.gutter ? `, margin ${g.margin ?? 0}, gutter ${g.gutter ?? 0}` : ""}{" "}
+            <small>{Math.round(g.confidence * 100)} %</small>
           </Button>
         ))}
         {!report && !problem && <span className="quiet">… looking</span>}
       </div>
-      {wrong && <p className="bench-wrong" role="alert">{wrong}</p>}
+      {wrong && (
+        <p className="bench-wrong" role="alert">
+          {wrong}
+        </p>
+      )}
       <div className="bench-split">
         <CutPicture address={addressOf(bytes)} grid={grid} size={size} report={current} onSize={setSize} />
         <CardStrip address={addressOf(bytes)} grid={grid} size={size} report={current} />
@@ -70,7 +112,11 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
 }
 
 const sameGrid = (a: Grid, b: Grid) =>
-  a.columns === b.columns && a.rows === b.rows && (a.margin ?? 0) === (b.margin ?? 0) && (a.gutter ?? 0) === (b.gutter ?? 0) && (a.count ?? 0) === (b.count ?? 0);
+  a.columns === b.columns &&
+  a.rows === b.rows &&
+  (a.margin ?? 0) === (b.margin ?? 0) &&
+  (a.gutter ?? 0) === (b.gutter ?? 0) &&
+  (a.count ?? 0) === (b.count ?? 0);
 
 function makeDeck(sheet: string): string {
   const { manifest } = useDraft.getState();
@@ -81,21 +127,41 @@ function makeDeck(sheet: string): string {
 }
 
 function Warnings({ warnings, looked, report }: { warnings: string[]; looked: boolean; report: Report | null }) {
-  if (!looked) return <p className="quiet" role="status">Looking the sheet over …</p>;
+  if (!looked)
+    return (
+      <p className="quiet" role="status">
+        Looking the sheet over …
+      </p>
+    );
   const content = report?.cells.filter((c) => !c.empty).length ?? 0;
   const empty = (report?.cells.length ?? 0) - content;
   return (
     <div role="status">
       <p className={warnings.length ? "bench-warns" : "bench-right"}>
-        {content} {content === 1 ? "card" : "cards"}, {empty} empty {empty === 1 ? "cell" : "cells"}. {warnings.length === 0 ? "Nothing looks wrong." : `${warnings.length} ${warnings.length === 1 ? "warning" : "warnings"}:`}
+        {content} {content === 1 ? "card" : "cards"}, {empty} empty {empty === 1 ? "cell" : "cells"}.{" "}
+        {warnings.length === 0 ? "Nothing looks wrong." : `${warnings.length} ${warnings.length === 1 ? "warning" : "warnings"}:`}
       </p>
-      <ul className="bench-warnings">{warnings.slice(0, 30).map((w) => <li key={w}>{w}</li>)}</ul>
+      <ul className="bench-warnings">
+        {warnings.slice(0, 30).map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ul>
     </div>
   );
 }
 
-function CutPicture({ address, grid, size, report, onSize }: {
-  address?: string; grid: Grid; size: [number, number] | null; report: Report | null; onSize: (size: [number, number]) => void;
+function CutPicture({
+  address,
+  grid,
+  size,
+  report,
+  onSize,
+}: {
+  address?: string;
+  grid: Grid;
+  size: [number, number] | null;
+  report: Report | null;
+  onSize: (size: [number, number]) => void;
 }) {
   const ok = size && fits(grid, size);
   return (
@@ -114,19 +180,38 @@ function CutPicture({ address, grid, size, report, onSize }: {
           })}
         </svg>
       )}
-      {ok && report?.cells.filter((c) => c.warnings?.length || c.beyond).map((c) => {
-        const [x, y] = cellBox(grid, size, c.cell);
-        return (
-          <span key={c.cell} className="pin" style={{ left: `${(x / size[0]) * 100}%`, top: `${(y / size[1]) * 100}%` }}
-            title={(c.warnings ?? ["holds content beyond the count"]).join("; ")}>! {c.cell}</span>
-        );
-      })}
+      {ok &&
+        report?.cells
+          .filter((c) => c.warnings?.length || c.beyond)
+          .map((c) => {
+            const [x, y] = cellBox(grid, size, c.cell);
+            return (
+              <span
+                key={c.cell}
+                className="pin"
+                style={{ left: `${(x / size[0]) * 100}%`, top: `${(y / size[1]) * 100}%` }}
+                title={(c.warnings ?? ["holds content beyond the count"]).join("; ")}
+              >
+                ! {c.cell}
+              </span>
+            );
+          })}
     </div>
   );
 }
 
 /** The cards as they come off the sheet: parts of the one picture, so that no number has to be asked about. */
-function CardStrip({ address, grid, size, report }: { address?: string; grid: Grid; size: [number, number] | null; report: Report | null }) {
+function CardStrip({
+  address,
+  grid,
+  size,
+  report,
+}: {
+  address?: string;
+  grid: Grid;
+  size: [number, number] | null;
+  report: Report | null;
+}) {
   if (!size || !fits(grid, size)) return <div className="card-strip" />;
   return (
     <ol className="card-strip" aria-label="The cards that come of it">
@@ -135,11 +220,20 @@ function CardStrip({ address, grid, size, report }: { address?: string; grid: Gr
         const scale = 92 / Math.max(w, h);
         return (
           <li key={i} className={report?.cells[i]?.empty ? "empty" : ""}>
-            <span className="strip-card" style={{
-              width: w * scale, height: h * scale, backgroundImage: `url(${address})`,
-              backgroundSize: `${size[0] * scale}px ${size[1] * scale}px`, backgroundPosition: `${-x * scale}px ${-y * scale}px`,
-            }} />
-            <small>{i + 1}{report?.cells[i]?.empty ? " empty" : ""}</small>
+            <span
+              className="strip-card"
+              style={{
+                width: w * scale,
+                height: h * scale,
+                backgroundImage: `url(${address})`,
+                backgroundSize: `${size[0] * scale}px ${size[1] * scale}px`,
+                backgroundPosition: `${-x * scale}px ${-y * scale}px`,
+              }}
+            />
+            <small>
+              {i + 1}
+              {report?.cells[i]?.empty ? " empty" : ""}
+            </small>
           </li>
         );
       })}

@@ -35,9 +35,15 @@ describe("where the cells of a sheet lie", () => {
 
 describe("the kit on the bench", () => {
   const text = (name: string) => new TextDecoder().decode(useDraft.getState().files[name]);
-  beforeEach(async () => { await openDraft(); });
+  beforeEach(async () => {
+    await openDraft();
+  });
   it("keeps the comments and the order of kit.yaml while it is edited", async () => {
-    await putFiles({ "kit.yaml": new TextEncoder().encode("# mine\nkit: 1\nname: A\nsheets:\n  one: {file: one.png, columns: 4, rows: 4} # as drawn\nseats: 2\n") });
+    await putFiles({
+      "kit.yaml": new TextEncoder().encode(
+        "# mine\nkit: 1\nname: A\nsheets:\n  one: {file: one.png, columns: 4, rows: 4} # as drawn\nseats: 2\n",
+      ),
+    });
     edit(["sheets", "one", "columns"], 5);
     expect(text("kit.yaml")).toBe("# mine\nkit: 1\nname: A\nsheets:\n  one: { file: one.png, columns: 5, rows: 4 } # as drawn\nseats: 2\n");
     edit(["sheets", "one", "columns"], undefined);
@@ -64,10 +70,17 @@ describe("the kit on the bench", () => {
 
 it("lists mistakes before warnings, each with its place", () => {
   const all = problemsOf({
-    mistakes: [{ file: "kit.yaml", path: "decks.d.back", line: 3, text: "no" }, { file: "", text: "warning: looks odd" }],
-    warnings: ["letters.csv, row 7: front, box 2: does not fit", "decks.d: stretched"], decks: null,
+    mistakes: [
+      { file: "kit.yaml", path: "decks.d.back", line: 3, text: "no" },
+      { file: "", text: "warning: looks odd" },
+    ],
+    warnings: ["letters.csv, row 7: front, box 2: does not fit", "decks.d: stretched"],
+    decks: null,
   });
   expect(all.map((t) => [t.mistake, t.file, t.path])).toEqual([
-    [true, "kit.yaml", "decks.d.back"], [false, "", undefined], [false, "letters.csv", undefined], [false, "decks.d", "decks.d"],
+    [true, "kit.yaml", "decks.d.back"],
+    [false, "", undefined],
+    [false, "letters.csv", undefined],
+    [false, "decks.d", "decks.d"],
   ]);
 });

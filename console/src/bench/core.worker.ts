@@ -19,21 +19,44 @@ interface RawCore {
 
 declare const Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
 declare function importScripts(file: string): void;
-const scope = globalThis as unknown as { damselflyCore?: RawCore };
+const scope = globalThis as unknown as { damselflyCore?: RawCore; damselflySpreadsheets?: RawSpreadsheets };
+
+interface RawSpreadsheets {
+  read(file: Uint8Array): Uint8Array;
+  write(rows: Uint8Array): Reply<Uint8Array>;
+}
 
 let started: Promise<RawCore> | undefined;
+let spreadsheetsStarted: Promise<RawSpreadsheets> | undefined;
 
-async function start(): Promise<RawCore> {
-  importScripts("/wasm_exec.js");
-  const response = await fetch("/core.wasm.gz");
+/** Runs a module of Go in this worker; it sets an object by which it is spoken to. */
+async function run(module: string): Promise<void> {
+  const response = await fetch(`/${module}.wasm.gz`);
   if (!response.ok || !response.body) throw new Error("The bench could not be fetched. Check your connection and reload.");
   const wasm = await new Response(response.body.pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
   const go = new Go();
   const { instance } = await WebAssembly.instantiate(wasm, go.importObject);
   void go.run(instance);
+}
+
+async function start(): Promise<RawCore> {
+  importScripts("/wasm_exec.js");
+  await run("core");
   if (!scope.damselflyCore) throw new Error("The bench did not start. Reload the page.");
   return scope.damselflyCore;
 }
+
+/** What reads and writes spreadsheets, fetched with the first one. */
+function spreadsheets(): Promise<RawSpreadsheets> {
+  spreadsheetsStarted ??= core().then(async () => {
+    await run("spreadsheets");
+    if (!scope.damselflySpreadsheets) throw new Error("Spreadsheets cannot be read now. Reload the page, or save the file as CSV.");
+    return scope.damselflySpreadsheets;
+  });
+  return spreadsheetsStarted;
+}
+
+const isSpreadsheet = (file: string) => /\.xlsx$/i.test(file);
 
 function core(): Promise<RawCore> {
   started ??= start();
@@ -51,7 +74,7 @@ const bench = {
   /** Puts a file into the kit. A picture is decoded by the browser, which is faster. */
   async put(file: string, bytes: Uint8Array): Promise<void> {
     const c = await core();
-    value(c.put(file, bytes));
+    value(c.put(file, isSpreadsheet(file) ? (await spreadsheets()).read(bytes) : bytes));
     if (!sheetLike.test(file) || bytes.length < 200_000) return; // small ones the core decodes when it needs them
     try {
       const bitmap = await createImageBitmap(new Blob([bytes as BlobPart]), { premultiplyAlpha: "none", colorSpaceConversion: "none" });
@@ -81,9 +104,14 @@ const bench = {
     return JSON.parse(value((await core()).rows(file))) as RowsRead;
   },
   async writeRows(file: string, header: string[], cells: string[][], as: string): Promise<Uint8Array> {
-    return value((await core()).writeRows(file, JSON.stringify(header), JSON.stringify(cells), as));
+    const written = value((await core()).writeRows(file, JSON.stringify(header), JSON.stringify(cells), as));
+    return isSpreadsheet(as) ? value((await spreadsheets()).write(written)) : written;
   },
-  async draw(deck: string, row: number, side: "front" | "back"): Promise<{ rgba: Uint8Array; wide: number; high: number; problems: string[] }> {
+  async draw(
+    deck: string,
+    row: number,
+    side: "front" | "back",
+  ): Promise<{ rgba: Uint8Array; wide: number; high: number; problems: string[] }> {
     const drawn = value((await core()).draw(deck, row, side));
     const about = JSON.parse(drawn.about) as { wide: number; high: number; problems: string[] };
     return transfer({ ...about, rgba: drawn.rgba }, [drawn.rgba.buffer as ArrayBuffer]);

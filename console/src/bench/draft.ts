@@ -30,7 +30,15 @@ export interface Draft {
   error: string;
 }
 
-export const useDraft = create<Draft>(() => ({ files: {}, manifest: {}, found: null, checking: false, changed: false, busy: "", error: "" }));
+export const useDraft = create<Draft>(() => ({
+  files: {},
+  manifest: {},
+  found: null,
+  checking: false,
+  changed: false,
+  busy: "",
+  error: "",
+}));
 
 let worker: Remote<Bench> | undefined;
 
@@ -64,7 +72,9 @@ export async function openDraft(zip?: Uint8Array): Promise<void> {
   const files: Record<string, Uint8Array> = {};
   if (zip) {
     const unpacked = unzipSync(zip);
-    const top = Object.keys(unpacked).filter((f) => f.split("/").pop() === manifestFile).sort((a, b) => a.length - b.length)[0];
+    const top = Object.keys(unpacked)
+      .filter((f) => f.split("/").pop() === manifestFile)
+      .sort((a, b) => a.length - b.length)[0];
     if (!top) throw new Error("The zip holds no kit.yaml.");
     const folder = top.slice(0, -manifestFile.length);
     for (const [name, bytes] of Object.entries(unpacked)) {
@@ -111,10 +121,16 @@ export function checkSoon(after = 500): void {
   waiting = setTimeout(() => {
     const mine = ++round;
     useDraft.setState({ checking: true });
-    core().check().then(
-      (found) => { if (mine === round) useDraft.setState({ found, checking: false }); },
-      (problem: unknown) => { if (mine === round) useDraft.setState({ checking: false, error: String(problem) }); },
-    );
+    core()
+      .check()
+      .then(
+        (found) => {
+          if (mine === round) useDraft.setState({ found, checking: false });
+        },
+        (problem: unknown) => {
+          if (mine === round) useDraft.setState({ checking: false, error: String(problem) });
+        },
+      );
   }, after);
 }
 
@@ -130,7 +146,13 @@ export function zipped(files: Record<string, Uint8Array>): Uint8Array {
 
 /** A free name beginning with some text: letters, letters-2. */
 export function freeName(like: string, taken: Record<string, unknown> | undefined): string {
-  const base = like.toLowerCase().replace(/\.[a-z]+$/, "").replace(/[^a-z0-9]+/g, "-").replace(/^-+|-+$/g, "").slice(0, 36) || "sheet";
+  const base =
+    like
+      .toLowerCase()
+      .replace(/\.[a-z]+$/, "")
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-+|-+$/g, "")
+      .slice(0, 36) || "sheet";
   let name = base;
   for (let n = 2; taken && name in taken; n++) name = `${base}-${n}`;
   return name;

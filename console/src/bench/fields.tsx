@@ -1,8 +1,22 @@
 // The small inputs of the bench.
 import { useId, useState } from "react";
 
-export function NumberField({ label, value, least, most, step = 1, zero, onChange }: {
-  label: string; value: number; least: number; most: number; step?: number; zero?: string; onChange: (value: number | undefined) => void;
+export function NumberField({
+  label,
+  value,
+  least,
+  most,
+  step = 1,
+  zero,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  least: number;
+  most: number;
+  step?: number;
+  zero?: string;
+  onChange: (value: number | undefined) => void;
 }) {
   const id = useId();
   const [typing, setTyping] = useState<string | null>(null); // what stands there while it is being typed
@@ -10,35 +24,76 @@ export function NumberField({ label, value, least, most, step = 1, zero, onChang
   return (
     <label htmlFor={id} className="bench-field">
       <span>{label}</span>
-      <input id={id} type="number" className="form-control form-control-sm" value={zero && Number(text) === 0 ? "" : text} placeholder={zero} min={least} max={most} step={step}
+      <input
+        id={id}
+        type="number"
+        className="form-control form-control-sm"
+        value={zero && Number(text) === 0 ? "" : text}
+        placeholder={zero}
+        min={least}
+        max={most}
+        step={step}
         onBlur={() => setTyping(null)}
         onChange={(e) => {
           setTyping(e.target.value);
           const n = Number(e.target.value);
           if (e.target.value === "" && zero) onChange(undefined);
           else if (e.target.value !== "" && Number.isFinite(n) && n >= least && n <= most) onChange(n);
-        }} />
+        }}
+      />
     </label>
   );
 }
 
-export function TextField({ label, value, hint, wide, onChange }: { label: string; value: string; hint?: string; wide?: boolean; onChange: (value: string | undefined) => void }) {
+export function TextField({
+  label,
+  value,
+  hint,
+  wide,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  hint?: string;
+  wide?: boolean;
+  onChange: (value: string | undefined) => void;
+}) {
   const id = useId();
   return (
     <label htmlFor={id} className={`bench-field ${wide ? "wide" : ""}`}>
       <span>{label}</span>
-      <input id={id} className="form-control form-control-sm" value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />
+      <input
+        id={id}
+        className="form-control form-control-sm"
+        value={value}
+        placeholder={hint}
+        onChange={(e) => onChange(e.target.value || undefined)}
+      />
     </label>
   );
 }
 
-export function Choice({ label, value, choices, onChange }: { label: string; value: string; choices: [string, string][]; onChange: (value: string | undefined) => void }) {
+export function Choice({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  choices: [string, string][];
+  onChange: (value: string | undefined) => void;
+}) {
   const id = useId();
   return (
     <label htmlFor={id} className="bench-field">
       <span>{label}</span>
       <select id={id} className="form-select form-select-sm" value={value} onChange={(e) => onChange(e.target.value || undefined)}>
-        {choices.map(([key, text]) => <option key={key} value={key}>{text}</option>)}
+        {choices.map(([key, text]) => (
+          <option key={key} value={key}>
+            {text}
+          </option>
+        ))}
       </select>
     </label>
   );

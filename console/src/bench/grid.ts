@@ -9,8 +9,10 @@ export function cellBox(g: Grid, size: [number, number], number: number): [numbe
   const gutter = g.gutter ?? 0;
   const margin = g.margin ?? 0;
   return [
-    margin + Math.floor((column * wide) / g.columns) + column * gutter, margin + Math.floor((row * high) / g.rows) + row * gutter,
-    Math.floor(wide / g.columns), Math.floor(high / g.rows),
+    margin + Math.floor((column * wide) / g.columns) + column * gutter,
+    margin + Math.floor((row * high) / g.rows) + row * gutter,
+    Math.floor(wide / g.columns),
+    Math.floor(high / g.rows),
   ];
 }
 

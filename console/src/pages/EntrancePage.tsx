@@ -6,6 +6,8 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Spinner from "react-bootstrap/Spinner";
 import { api, sentence, type Joined, type Room } from "../api/client";
+import { limits } from "../api/tables.gen";
+import { joinId } from "../room/seatKey";
 
 export function EntrancePage({ room, onJoined }: { room: string; onJoined: (joined: Joined) => void }) {
   const { data, error, isPending } = useQuery({
@@ -46,7 +48,8 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
   const join = async (watch: boolean) => {
     setBusy(true);
     const salt = crypto.getRandomValues(new Uint32Array(4)).join("-");
-    const body = watch ? { watch, passcode } : { name, seat, passcode, salt };
+    const id = joinId(room.id);
+    const body = watch ? { watch, passcode, id } : { name, seat, passcode, salt, id };
     const { data, error } = await api.POST("/api/rooms/{room}/join", { params: { path: { room: room.id } }, body });
     setBusy(false);
     if (data) onJoined(data);
@@ -65,11 +68,21 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
         <legend>Choose a seat</legend>
         <div className="seat-choices">
           {room.seats.map((s) => (
-            <label key={s.number} className={`seat-choice ${s.name ? "taken" : ""} ${seat === s.number ? "picked" : ""}`} style={{ "--seat": s.colour }}>
-              <input type="radio" name="seat" value={s.number} disabled={!!s.name} checked={seat === s.number}
-                onChange={() => setChosen(s.number)} />
+            <label
+              key={s.number}
+              className={`seat-choice ${s.name ? "taken" : ""} ${seat === s.number ? "picked" : ""}`}
+              style={{ "--seat": s.colour }}
+            >
+              <input
+                type="radio"
+                name="seat"
+                value={s.number}
+                disabled={!!s.name}
+                checked={seat === s.number}
+                onChange={() => setChosen(s.number)}
+              />
               <span className="seat-number">{s.number}</span>
-              <span>{s.name ? `${s.name} sits here` : "free"}</span>
+              <span>{s.name ? (room.passcode ? "taken" : `${s.name} sits here`) : "free"}</span>
             </label>
           ))}
         </div>
@@ -77,7 +90,7 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
       </fieldset>
       <Form.Group controlId="name" className="mb-3">
         <Form.Label>Your name</Form.Label>
-        <Form.Control value={name} maxLength={24} onChange={(e) => setName(e.target.value)} autoComplete="nickname" autoFocus />
+        <Form.Control value={name} maxLength={limits.name} onChange={(e) => setName(e.target.value)} autoComplete="nickname" autoFocus />
       </Form.Group>
       {room.passcode && (
         <Form.Group controlId="passcode" className="mb-3">
@@ -85,11 +98,19 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
           <Form.Control type="password" value={passcode} maxLength={64} onChange={(e) => setPasscode(e.target.value)} />
         </Form.Group>
       )}
-      {problem && <Alert variant="warning" role="alert">{problem}</Alert>}
+      {problem && (
+        <Alert variant="warning" role="alert">
+          {problem}
+        </Alert>
+      )}
       <div className="d-flex gap-2">
-        <Button type="submit" disabled={busy || seat === 0 || name.trim() === ""}>Sit down</Button>
+        <Button type="submit" disabled={busy || seat === 0 || name.trim() === ""}>
+          Sit down
+        </Button>
         {room.spectators && (
-          <Button variant="outline-secondary" disabled={busy} onClick={() => void join(true)}>Watch</Button>
+          <Button variant="outline-secondary" disabled={busy} onClick={() => void join(true)}>
+            Watch
+          </Button>
         )}
       </div>
     </Form>

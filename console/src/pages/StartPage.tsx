@@ -22,11 +22,13 @@ export function StartPage() {
             <Form.Label>Link or room</Form.Label>
             <Form.Control value={link} onChange={(e) => setLink(e.target.value)} autoFocus />
           </Form.Group>
-          <Button type="submit" disabled={link.trim() === ""}>Go to the room</Button>
+          <Button type="submit" disabled={link.trim() === ""}>
+            Go to the room
+          </Button>
         </Form>
         <p className="quiet mt-4 mb-0">
-          Makers look sheets over, make decks and keep kits at <a href="/bench">the bench</a>, and open rooms with <code>damselfly room open KIT</code>.
-          Builders find every call <a href="/api/docs">described here</a>.
+          Makers look sheets over, make decks and keep kits at <a href="/bench">the bench</a>, and open rooms with{" "}
+          <code>damselfly room open KIT</code>. Builders find every call <a href="/api/docs">described here</a>.
         </p>
       </section>
     </main>

@@ -6,7 +6,6 @@ import { useShallow } from "zustand/react/shallow";
 import type { Action, LogLine, View } from "../api/client";
 import { startArranging, stopArranging, mayArrange, useArranging } from "../arrange/arranging";
 import { isProblem, shown, type Live, type RoomConnection } from "../room/live";
-import { Asking } from "../table/Asking";
 import { Asks } from "../table/Asks";
 import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
@@ -18,12 +17,14 @@ import { actsFor } from "../table/acts";
 import { myHand, nothing, stillThere } from "../table/chosen";
 import { DragGhost } from "../table/DragGhost";
 import { Hand } from "../table/Hand";
+import { pressed } from "../table/keymap";
 import { Keys } from "../table/Keys";
 import { LogPanel } from "../table/LogPanel";
 import { Mat } from "../table/Mat";
 import { Seats } from "../table/Seats";
 import { lastPlayed } from "../table/lastPlayed";
 import { stopMeasuring, toggleMeasuring } from "../table/measuring";
+import { forgetTable } from "../table/ofTable";
 import { TableProvider, type TableParts } from "../table/TableContext";
 import { TableMenu } from "../table/TableMenu";
 
@@ -31,7 +32,17 @@ const Inspector = lazy(() => import("../arrange/Inspector").then((m) => ({ defau
 const Palette = lazy(() => import("../arrange/Palette").then((m) => ({ default: m.Palette })));
 
 /** What the page shows; pointers and notices change too often to draw it all for them. */
-const seen = ({ view, guesses, connection, saving, ended, grips, log, here, watching }: Live) => ({ view, guesses, connection, saving, ended, grips, log, here, watching });
+const seen = ({ view, guesses, connection, saving, ended, grips, log, here, watching }: Live) => ({
+  view,
+  guesses,
+  connection,
+  saving,
+  ended,
+  grips,
+  log,
+  here,
+  watching,
+});
 type Seen = ReturnType<typeof seen>;
 
 export function TablePage({ connection, onGone }: { connection: RoomConnection; onGone: () => void }) {
@@ -51,7 +62,8 @@ export function TablePage({ connection, onGone }: { connection: RoomConnection; 
     return (
       <main className="doorway">
         <section className="doorway-sheet" role="status">
-          <Spinner size="sm" aria-hidden="true" /> {live.connection === "lost" ? "The service does not answer. Trying again …" : "Coming to the table …"}
+          <Spinner size="sm" aria-hidden="true" />{" "}
+          {live.connection === "lost" ? "The service does not answer. Trying again …" : "Coming to the table …"}
         </section>
       </main>
     );
@@ -78,21 +90,48 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const steps = useCallback(async (text: string) => !isProblem(await connection.act({ steps: text })), [connection]);
   const usePoints = useCallback(() => connection.store((s) => s.points), [connection]);
   const hand = myHand(view);
+  useEffect(() => forgetTable, []); // the next table begins with its own
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
+      const typing =
+        event.target instanceof HTMLInputElement ||
+        event.target instanceof HTMLTextAreaElement ||
+        event.target instanceof HTMLSelectElement;
       if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector(".modal.show")) return;
-      if (event.key === "Escape") { choose(nothing); setMenuAt(null); stopMeasuring(); }
-      if (event.key === "+" || event.key === "-") useViewport.setState((v) => ({ ...v, zoom: Math.min(most, Math.max(1, v.zoom * (event.key === "+" ? 1.4 : 1 / 1.4))) }));
-      if (event.key === "0") useViewport.setState(whole);
-      if (event.key === "?") setShowKeys(true);
-      if (event.key === "q") toggleMeasuring();
-      if (event.key === "u" && canAct) void act({ do: "undo" });
-      if (event.key === "a" && canAct && mayArrange(view)) (arranging ? stopArranging : startArranging)();
+      const zoomed = (by: number) => useViewport.setState((v) => ({ ...v, zoom: Math.min(most, Math.max(1, v.zoom * by)) }));
+      const meant = pressed(event.key);
+      switch (meant) {
+        case "nothing":
+          choose(nothing);
+          setMenuAt(null);
+          stopMeasuring();
+          break;
+        case "nearer":
+          zoomed(1.4);
+          break;
+        case "farther":
+          zoomed(1 / 1.4);
+          break;
+        case "whole":
+          useViewport.setState(whole);
+          break;
+        case "help":
+          setShowKeys(true);
+          break;
+        case "measure":
+          toggleMeasuring();
+          break;
+        case "undo":
+          if (canAct) void act({ do: "undo" });
+          break;
+        case "arrange":
+          if (canAct && mayArrange(view)) (arranging ? stopArranging : startArranging)();
+          break;
+      }
       if (arranging) return;
-      if (/^[1-9]$/.test(event.key)) setCount(Number(event.key));
-      if (event.key === "m") setMenuAt(besideFocus());
+      if (meant === "count") setCount(Number(event.key));
+      if (meant === "menu") setMenuAt(besideFocus());
       const wanted = canAct && actsFor(view, chosen, count).find((a) => a.key !== "" && a.key === event.key.toLowerCase());
       if (!wanted) return;
       event.preventDefault();
@@ -105,9 +144,22 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
 
   const parts = useMemo<TableParts>(
     () => ({
-      view, chosen, choose, act, canAct, millimetre, grips: live.grips, usePoints, menu: setMenuAt, seat: connection.joined,
-      now: () => shown(connection.store.getState()) ?? view, unsettled: guesses.flatMap((g) => g.guess.cards), last: lastPlayed(live.log),
-      grip: (cards) => connection.grip(cards), point: (at) => connection.point(at), middle: () => middleOf(frame.current, millimetre),
+      view,
+      chosen,
+      choose,
+      act,
+      canAct,
+      millimetre,
+      grips: live.grips,
+      usePoints,
+      menu: setMenuAt,
+      seat: connection.joined,
+      now: () => shown(connection.store.getState()) ?? view,
+      unsettled: guesses.flatMap((g) => g.guess.cards),
+      last: lastPlayed(live.log),
+      grip: (cards) => connection.grip(cards),
+      point: (at) => connection.point(at),
+      middle: () => middleOf(frame.current, millimetre),
     }),
     [view, chosen, act, canAct, millimetre, connection, live.grips, live.log, guesses, usePoints],
   );
@@ -118,22 +170,59 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
           <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
-          {live.watching > 0 && <span className="quiet">{live.watching} watching</span>}
-          <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>Pass the turn</Button>
-          <Button size="sm" variant="outline-primary" disabled={!canAct} title={lastOf(live.log, view.you)} onClick={() => void act({ do: "undo" })}>Undo</Button>
+          {live.watching > 0 && <span className="quiet text-nowrap">{live.watching} watching</span>}
+          <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>
+            Pass the turn
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAct}
+            title={lastOf(live.log, view.you)}
+            onClick={() => void act({ do: "undo" })}
+          >
+            Undo
+          </Button>
           <TableMenu />
-          <Button size="sm" variant="outline-secondary" className="log-button" aria-pressed={showLog} onClick={() => setShowLog(!showLog)}>Log</Button>
-          <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">?</Button>
+          <Button size="sm" variant="outline-secondary" className="log-button" aria-pressed={showLog} onClick={() => setShowLog(!showLog)}>
+            Log
+          </Button>
+          <Button size="sm" variant="outline-secondary" onClick={() => setShowKeys(true)} aria-label="Keys">
+            ?
+          </Button>
         </header>
         <ConnectionState live={live} ended={!!view.settings.ended} />
         <Mat onScale={setMillimetre} frame={frame} />
-        {arranging ? <Suspense><Inspector /></Suspense> : <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />}
+        {arranging ? (
+          <Suspense>
+            <Inspector />
+          </Suspense>
+        ) : (
+          <LogPanel lines={live.log} view={view} canAct={canAct} onSteps={steps} />
+        )}
         <footer className="my-side">
-          <div className="over-hand"><Asks /><PeekTray /></div>
-          {veiled && hand && <p className="quiet hand-empty">{hand.count === 1 ? "1 card lies" : `${hand.count} cards lie`} here: others see how many, and no more.</p>}
+          <div className="over-hand">
+            <Asks />
+            <PeekTray />
+          </div>
+          {veiled && hand && (
+            <p className="quiet hand-empty">
+              {hand.count === 1 ? "1 card lies" : `${hand.count} cards lie`} here: others see how many, and no more.
+            </p>
+          )}
           {!veiled && hand && <Hand place={hand} />}
-          {!hand && <p className="quiet hand-empty">{view.you > 0 ? "Your seat has no hand at this table." : "You are watching. Open the link in another window to take a seat."}</p>}
-          {arranging ? <Suspense><Palette /></Suspense> : <ActBar count={count} onCount={setCount} />}
+          {!hand && (
+            <p className="quiet hand-empty">
+              {view.you > 0 ? "Your seat has no hand at this table." : "You are watching. Open the link in another window to take a seat."}
+            </p>
+          )}
+          {arranging ? (
+            <Suspense>
+              <Palette />
+            </Suspense>
+          ) : (
+            <ActBar count={count} onCount={setCount} />
+          )}
         </footer>
         <Notices connection={connection} />
       </main>
@@ -141,7 +230,6 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
       <Enlarged />
       <DragGhost millimetre={millimetre} />
       <Keys show={showKeys} onHide={() => setShowKeys(false)} />
-      <Asking />
     </TableProvider>
   );
 }
@@ -154,9 +242,12 @@ function middleOf(frame: HTMLElement | null, millimetre: number): { x: number; y
   return { x: (seen.left + seen.width / 2 - mat.left) / millimetre, y: (seen.top + seen.height / 2 - mat.top) / millimetre };
 }
 
+/** What is told of people, and is not undone. */
+const people = ["sit", "free", "hand-on", "rename", "change-seat", "search", "try"];
+
 /** What undo would take back, as far as the log tells. */
 function lastOf(log: LogLine[], you: number): string {
-  const last = log.findLast((line) => line.seat === you && !line.text.startsWith("undo") && !line.text.startsWith("#"));
+  const last = log.findLast((line) => line.seat === you && line.do !== "undo" && !people.includes(line.do));
   return last ? `takes back: ${last.text}` : "takes back your last action";
 }
 
@@ -171,7 +262,11 @@ function ConnectionState({ live, ended }: { live: Seen; ended: boolean }) {
   if (live.connection === "lost") text = "The connection is lost. Trying again; the table shows what was last known.";
   else if (live.connection === "connecting") text = "Coming to the table …";
   else if (!live.saving) text = "The service cannot save right now and keeps trying. Wait a moment.";
-  return <div className={`connection ${text ? "shown" : ""}`} role="status">{text}</div>;
+  return (
+    <div className={`connection ${text ? "shown" : ""}`} role="status">
+      {text}
+    </div>
+  );
 }
 
 function Notices({ connection }: { connection: RoomConnection }) {

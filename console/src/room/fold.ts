@@ -11,11 +11,11 @@ export interface TableState {
   /** Where others' pointers are, in millimetres of the table, by their seat. */
   points: Record<number, { x: number; y: number }>;
   gate: string;
-  seq: number;
-  own: number;
+  /** How many changes this viewer was told in the life of the room that gate names. */
+  told: number;
 }
 
-export const bare: TableState = { view: null, log: [], here: [], watching: 0, grips: {}, points: {}, gate: "", seq: 0, own: 0 };
+export const bare: TableState = { view: null, log: [], here: [], watching: 0, grips: {}, points: {}, gate: "", told: 0 };
 
 /** How many lines of the log are kept. */
 const logLength = 300;
@@ -29,8 +29,7 @@ export function fold(state: TableState, message: Message): TableState {
         view: message.view ?? null,
         log: message.log ?? [],
         gate: message.gate ?? "",
-        seq: message.seq ?? 0,
-        own: message.own ?? 0,
+        told: message.told ?? 0,
       };
     case "changes":
       return foldChanges(state, message);
@@ -66,8 +65,7 @@ function foldChanges(state: TableState, message: Message): TableState {
     ...state,
     view,
     log: message.log ? [...state.log, ...message.log].slice(-logLength) : state.log,
-    seq: Math.max(state.seq, message.seq ?? 0),
-    own: Math.max(state.own, message.own ?? 0),
+    told: state.told + 1,
   };
 }
 
@@ -75,10 +73,12 @@ function foldChanges(state: TableState, message: Message): TableState {
 function foldById<T extends { id: string }>(old: T[], changed: T[], gone: string[]): T[] {
   if (changed.length === 0 && gone.length === 0) return old;
   const byId = new Map(changed.map((thing) => [thing.id, thing]));
-  const kept = old.filter((thing) => !gone.includes(thing.id)).map((thing) => {
-    const next = byId.get(thing.id);
-    byId.delete(thing.id);
-    return next ?? thing;
-  });
+  const kept = old
+    .filter((thing) => !gone.includes(thing.id))
+    .map((thing) => {
+      const next = byId.get(thing.id);
+      byId.delete(thing.id);
+      return next ?? thing;
+    });
   return [...kept, ...byId.values()];
 }

@@ -1,18 +1,19 @@
 import { describe, expect, it } from "vitest";
-import type { Card, Place, View } from "../api/client";
+import type { View } from "../api/client";
+import { card, place, viewOf } from "../testing/samples";
 import { guess, withGuess } from "./guess";
 
-const card = (handle: string): Card => ({ handle, deck: "weather", side: "back", shows: "back", picture: { small: `s-${handle}`, full: "f" } });
-const place = (change: Partial<Place> & { id: string }): Place => ({ name: change.id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count: change.cards?.length ?? 0, ...change });
-const view: View = {
-  you: 1, settings: { name: "Test", wide: 900, high: 600 }, marker: {}, asks: [], seats: [],
-  decks: [{ key: "weather", name: "weather", outline: "rounded", wide: 88, high: 63 }],
+const view = viewOf({
+  seats: [],
   pieces: [{ id: "day", name: "day", kind: "counter", x: 0, y: 0, value: 3, step: 2 }],
   places: [
-    place({ id: "weather", cards: [card("w")], count: 7 }), place({ id: "sky", kind: "row", cards: [card("a"), card("b")] }), place({ id: "felt/1", kind: "loose", cards: [card("l")] }),
-    place({ id: "satchel/1", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }), place({ id: "satchel/2", kind: "hand", sight: "owner", owner: 2, count: 3 }),
+    place({ id: "weather", cards: [card("w")], count: 7 }),
+    place({ id: "sky", kind: "row", cards: [card("a"), card("b")] }),
+    place({ id: "felt/1", kind: "loose", cards: [card("l")] }),
+    place({ id: "satchel/1", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }),
+    place({ id: "satchel/2", kind: "hand", sight: "owner", owner: 2, count: 3 }),
   ],
-};
+});
 const after = (action: Parameters<typeof guess>[1]) => {
   const next = withGuess(view, guess(view, action));
   return { counts: Object.fromEntries(next.places.map((p) => [p.id, p.count])), next };
@@ -32,9 +33,27 @@ describe("guessing what one's own act does", () => {
   });
 
   it("lays a card on a spot of the felt, and on a free cell where the service will", () => {
-    expect(after({ do: "move", cards: ["a"], to: { x: 30, y: 40 } }).next.places.at(-1)).toMatchObject({ kind: "loose", x: 30, y: 40, wide: 88, count: 1 });
-    const marsh = place({ id: "marsh", kind: "grid", x: 450, y: 300, wide: 400, high: 300, turn: 90, grid: { shape: "square", columns: 4, rows: 3 } });
-    const cell = withGuess({ ...view, places: [...view.places, marsh] }, guess({ ...view, places: [...view.places, marsh] }, { do: "move", cards: ["a"], to: { place: "marsh/D3" } })).places.at(-1);
+    expect(after({ do: "move", cards: ["a"], to: { x: 30, y: 40 } }).next.places.at(-1)).toMatchObject({
+      kind: "loose",
+      x: 30,
+      y: 40,
+      wide: 88,
+      count: 1,
+    });
+    const marsh = place({
+      id: "marsh",
+      kind: "grid",
+      x: 450,
+      y: 300,
+      wide: 400,
+      high: 300,
+      turn: 90,
+      grid: { shape: "square", columns: 4, rows: 3 },
+    });
+    const cell = withGuess(
+      { ...view, places: [...view.places, marsh] },
+      guess({ ...view, places: [...view.places, marsh] }, { do: "move", cards: ["a"], to: { place: "marsh/D3" } }),
+    ).places.at(-1);
     expect([cell?.id, Math.round(cell?.x ?? 0), Math.round(cell?.y ?? 0), cell?.wide]).toEqual(["marsh/D3", 350, 450, 100]); // as core/table lays it
   });
 
@@ -53,7 +72,11 @@ describe("guessing what one's own act does", () => {
   });
 
   it("leaves alone what only the service can tell", () => {
-    for (const action of [{ do: "shuffle", place: "weather" }, { do: "flip", cards: ["a"] }, { do: "move", cards: ["gone"], to: { place: "sky" } }] as const) {
+    for (const action of [
+      { do: "shuffle", place: "weather" },
+      { do: "flip", cards: ["a"] },
+      { do: "move", cards: ["gone"], to: { place: "sky" } },
+    ] as const) {
       expect(withGuess(view, guess(view, action as Parameters<typeof guess>[1]))).toBe(view);
     }
   });

@@ -2,10 +2,13 @@
 // as the view itself tells. A guess lasts until the service has settled the action, or
 // until one of the things it is about changes.
 import type { Action, Card, Piece, Place, View } from "../api/client";
-import { cellPlace, readCell } from "../table/cells";
+import { cellPlace, partsOf, readCell } from "../table/cells";
 
 /** A thing as it was and as it is guessed to be; without after it is gone, without before it is new. */
-interface Guessed<T> { before?: T; after?: T }
+interface Guessed<T> {
+  before?: T;
+  after?: T;
+}
 
 export interface Guess {
   places: Guessed<Place>[];
@@ -19,17 +22,24 @@ const none: Guess = { places: [], pieces: [], cards: [] };
 /** What an action will do; nothing for what only the service can tell. */
 export function guess(view: View, action: Action): Guess {
   switch (action.do) {
-    case "move": return guessMove(view, action);
-    case "flip": return { ...none, cards: action.cards ?? topOf(view, action.from) };
-    case "rotate": return guessTurn(view, action.cards ?? [], action.steps ?? 1);
-    case "draw": return guessDraw(view, action.from, action.count ?? 1);
-    case "set": return guessPiece(view, action.piece, (p) => ({ ...p, value: action.to ?? (p.value ?? 0) + (action.by ?? 0) * (p.step || 1) }));
-    case "hand": return guessPiece(view, action.piece, (p) => ({ ...p, seat: action.seat }));
+    case "move":
+      return guessMove(view, action);
+    case "flip":
+      return { ...none, cards: action.cards ?? topOf(view, action.from) };
+    case "rotate":
+      return guessTurn(view, action.cards ?? [], action.steps ?? 1);
+    case "draw":
+      return guessDraw(view, action.from, action.count ?? 1);
+    case "set":
+      return guessPiece(view, action.piece, (p) => ({ ...p, value: action.to ?? (p.value ?? 0) + (action.by ?? 0) * (p.step || 1) }));
+    case "hand":
+      return guessPiece(view, action.piece, (p) => ({ ...p, seat: action.seat }));
     case "move-piece": {
       const { x, y } = action;
       return action.count || x === undefined || y === undefined ? none : guessPiece(view, action.piece, (p) => ({ ...p, x, y }));
     }
-    default: return none;
+    default:
+      return none;
   }
 }
 
@@ -46,7 +56,7 @@ function laid<T extends { id: string }>(all: T[], guessed: Guessed<T>[]): T[] | 
   if (guessed.some(({ before }) => before && !all.includes(before))) return null;
   const changed = new Map(guessed.map(({ before, after }) => [before ?? null, after]));
   const kept = all.flatMap((thing) => (changed.has(thing) ? (changed.get(thing) ?? []) : thing));
-  return [...kept, ...guessed.flatMap(({ before, after }) => (before ? [] : after ?? []))];
+  return [...kept, ...guessed.flatMap(({ before, after }) => (before ? [] : (after ?? [])))];
 }
 
 const stacked = (place: Place) => place.kind === "pile" || place.kind === "loose" || place.kind === "cell";
@@ -63,7 +73,8 @@ function without(place: Place, handles: string[]): Place | undefined {
   if (count <= 0 && (place.kind === "loose" || place.kind === "cell")) return undefined;
   const next: Place = { ...place, count, cards: left };
   const top = place.cards?.at(-1);
-  if (stacked(place) && left.length === 0 && count > 0 && top?.shows === "back") next.veils = [{ deck: top.deck, picture: top.picture, count }]; // what lies below is not known yet
+  if (stacked(place) && left.length === 0 && count > 0 && top?.shows === "back")
+    next.veils = [{ deck: top.deck, picture: top.picture, count }]; // what lies below is not known yet
   return next;
 }
 
@@ -75,10 +86,17 @@ function guessMove(view: View, { cards = [], to }: Extract<Action, { do: "move" 
   if (!place) {
     const fresh = freshPlace(view, to, moving);
     if (!fresh) return { ...none, cards };
-    return { ...none, cards, places: [...from.map((p): Guessed<Place> => ({ before: p, after: without(p, cards) })), { after: arrived(view, fresh, moving, undefined, undefined) }] };
+    return {
+      ...none,
+      cards,
+      places: [
+        ...from.map((p): Guessed<Place> => ({ before: p, after: without(p, cards) })),
+        { after: arrived(view, fresh, moving, undefined, undefined) },
+      ],
+    };
   }
   const source = from.find((p) => p === place);
-  const base = source ? without(place, cards) ?? { ...place, cards: [], count: 0 } : place;
+  const base = source ? (without(place, cards) ?? { ...place, cards: [], count: 0 }) : place;
   const guessed = from.filter((p) => p !== place).map((p): Guessed<Place> => ({ before: p, after: without(p, cards) }));
   return { ...none, cards, places: [...guessed, { before: place, after: arrived(view, base, moving, to.index, to.under) }] };
 }
@@ -86,8 +104,19 @@ function guessMove(view: View, { cards = [], to }: Extract<Action, { do: "move" 
 /** A place that comes with its first card: on the felt, or a free cell of a grid. */
 function freshPlace(view: View, { x, y, place }: { x?: number; y?: number; place?: string }, [first]: Card[]): Place | null {
   const deck = view.decks.find((d) => d.key === first?.deck);
-  if (x !== undefined && y !== undefined) return { id: "felt/guessed", name: "felt", kind: "loose", sight: "open", x, y, wide: deck?.wide ?? 63, high: deck?.high ?? 88, count: 0 };
-  const [of, address] = place?.split("/") ?? [];
+  if (x !== undefined && y !== undefined)
+    return {
+      id: "felt/guessed",
+      name: "felt",
+      kind: "loose",
+      sight: "open",
+      x,
+      y,
+      wide: deck?.wide ?? 63,
+      high: deck?.high ?? 88,
+      count: 0,
+    };
+  const [of, address] = partsOf(place ?? "");
   const grid = view.places.find((p) => p.id === of && p.kind === "grid");
   const cell = readCell(address ?? "");
   return grid && cell ? cellPlace(grid, cell) : null;
@@ -102,14 +131,25 @@ function arrived(view: View, place: Place, cards: Card[], index: number | undefi
   if (stacked(place)) return { ...place, count, cards: cards.slice(-1), veils: undefined };
   const all = place.cards ?? [];
   const at = index ?? (bottom ? 0 : all.length);
-  return { ...place, count, step: place.step || (view.decks.find((d) => d.key === cards[0]?.deck)?.wide ?? 63) + 4, cards: [...all.slice(0, at), ...cards, ...all.slice(at)] };
+  return {
+    ...place,
+    count,
+    step: place.step || (view.decks.find((d) => d.key === cards[0]?.deck)?.wide ?? 63) + 4,
+    cards: [...all.slice(0, at), ...cards, ...all.slice(at)],
+  };
 }
 
 function guessTurn(view: View, cards: string[], steps: number): Guess {
   const by = steps * (view.settings.turn || 90);
-  const places = view.places.filter((p) => p.cards?.some((c) => cards.includes(c.handle))).map((before) => ({
-    before, after: { ...before, cards: before.cards?.map((c) => (cards.includes(c.handle) ? { ...c, turn: ((((c.turn ?? 0) + by) % 360) + 360) % 360 } : c)) },
-  }));
+  const places = view.places
+    .filter((p) => p.cards?.some((c) => cards.includes(c.handle)))
+    .map((before) => ({
+      before,
+      after: {
+        ...before,
+        cards: before.cards?.map((c) => (cards.includes(c.handle) ? { ...c, turn: ((((c.turn ?? 0) + by) % 360) + 360) % 360 } : c)),
+      },
+    }));
   return { ...none, places, cards };
 }
 

@@ -41,6 +41,7 @@ const closedBadKey = 4001;
 
 interface Waiting {
   text: string;
+  what: { action: Action } | { steps: string };
   settle: (result: Answer | Problem) => void;
 }
 
@@ -54,7 +55,12 @@ export class RoomConnection {
   private silence: ReturnType<typeof setTimeout> | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(readonly joined: Joined, private readonly address = socketAddress(joined.room)) {
+  /** toConfirm shows the text of steps and goes on if they shall be done. */
+  constructor(
+    readonly joined: Joined,
+    private readonly toConfirm: (text: string, then: () => void) => void,
+    private readonly address = socketAddress(joined.room),
+  ) {
     this.store = create<Live>(() => ({ ...bare, connection: "connecting", saving: true, notices: [], ended: "", guesses: [] }));
   }
 
@@ -76,11 +82,11 @@ export class RoomConnection {
   }
 
   /** Does an action, or Steps. Resolves once it is kept and shown, or with the problem. */
-  act(what: { action: Action } | { steps: string }): Promise<Answer | Problem> {
+  act(what: { action: Action } | { steps: string }, confirm?: string): Promise<Answer | Problem> {
     const id = crypto.getRandomValues(new Uint32Array(4)).join("-");
-    const text = JSON.stringify({ type: "act", id, ...what });
+    const text = JSON.stringify({ type: "act", id, ...what, confirm });
     return new Promise((settle) => {
-      this.waiting.set(id, { text, settle });
+      this.waiting.set(id, { text, what, settle });
       if ("action" in what) this.guess(id, what.action);
       if (this.socket?.readyState === WebSocket.OPEN && this.store.getState().connection === "live") this.socket.send(text);
     });
@@ -90,7 +96,8 @@ export class RoomConnection {
   private guess(id: string, action: Action): void {
     this.show();
     const view = shown(this.store.getState());
-    if (view && this.store.getState().connection === "live") this.store.setState((s) => ({ guesses: [...s.guesses, { id, guess: guess(view, action) }] }));
+    if (view && this.store.getState().connection === "live")
+      this.store.setState((s) => ({ guesses: [...s.guesses, { id, guess: guess(view, action) }] }));
   }
 
   /** Claims cards while they are dragged; none lets go. */
@@ -129,8 +136,8 @@ export class RoomConnection {
     const socket = new WebSocket(this.address);
     this.socket = socket;
     socket.onopen = () => {
-      const { gate, seq, own } = this.store.getState();
-      socket.send(JSON.stringify({ type: "hello", key: this.joined.key, gate, seq, own }));
+      const { gate, told } = this.store.getState();
+      socket.send(JSON.stringify({ type: "hello", key: this.joined.key, gate, told }));
     };
     socket.onmessage = (event) => this.hear(JSON.parse(String(event.data)) as Message);
     socket.onclose = (event) => {
@@ -148,7 +155,10 @@ export class RoomConnection {
     clearTimeout(this.silence);
     this.show();
     if (code === closedBadKey) {
-      this.store.setState((s) => ({ connection: "ended", ended: s.ended || "Your seat was freed or handed on. You can take a free one at the entrance." }));
+      this.store.setState((s) => ({
+        connection: "ended",
+        ended: s.ended || "Your seat was freed or handed on. You can take a free one at the entrance.",
+      }));
       return;
     }
     this.store.setState({ connection: "lost", guesses: [] });
@@ -167,7 +177,7 @@ export class RoomConnection {
       this.store.setState({ saving: message.code !== "not-saving" });
       if (message.text) this.notify(message.text, "service");
     }
-    if (message.type === "view" || message.type === "changes") this.welcome();
+    if (message.type === "view" || message.type === "resumed") this.welcome();
     this.tell(message);
     this.heard.push(message);
     if (this.heard.length > 1) return;
@@ -193,7 +203,7 @@ export class RoomConnection {
   /** Says what others did, once and short. */
   private tell(message: Message): void {
     const you = this.store.getState().view?.you;
-    if (message.type !== "changes" || !message.seq) return;
+    if (message.type !== "changes") return;
     const told = (message.log ?? []).filter((line) => line.seat !== you);
     const [first] = told;
     if (!first) return;
@@ -209,16 +219,26 @@ export class RoomConnection {
     for (const { text } of this.waiting.values()) this.socket?.send(text);
   }
 
+  /** Asks before steps that somebody else may have written do what only this seat can see; then they are asked for again with their very text. */
+  private askFirst({ what }: Waiting, problem: Problem): boolean {
+    const [text] = problem.details ?? [];
+    if (problem.code !== "needs-confirming" || !text) return false;
+    this.toConfirm(text, () => void this.act(what, text));
+    return true;
+  }
+
   private answered(message: Message): void {
     const waiting = message.id ? this.waiting.get(message.id) : undefined;
     if (!waiting) {
-      if (message.problem && message.problem.code !== "needs-seat-key") this.store.setState({ ended: message.problem.detail });
+      if (message.problem && !["needs-seat-key", "seat-left"].includes(message.problem.code))
+        this.store.setState({ ended: message.problem.detail });
       return;
     }
     this.waiting.delete(message.id ?? "");
     this.store.setState((s) => ({ guesses: s.guesses.filter((g) => g.id !== message.id) }));
     if (message.problem) {
-      this.notify(message.problem.detail, "refused");
+      if (!this.askFirst(waiting, message.problem))
+        this.notify(message.problem.stands ? `${message.problem.detail} What came before it is done.` : message.problem.detail, "refused");
       waiting.settle(message.problem);
     } else if (message.answer) {
       waiting.settle(message.answer);

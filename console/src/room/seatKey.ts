@@ -15,10 +15,18 @@ export function keptSeat(room: string): Joined | null {
 
 export function keepSeat(joined: Joined): void {
   localStorage.setItem(name(joined.room), JSON.stringify(joined));
+  sessionStorage.removeItem(`damselfly join ${joined.room}`);
 }
 
 export function forgetSeat(room: string): void {
   localStorage.removeItem(name(room));
+}
+
+/** The id of joining a room, the same until it has worked: asked again, it gives the same seat. */
+export function joinId(room: string): string {
+  const id = sessionStorage.getItem(`damselfly join ${room}`) ?? crypto.getRandomValues(new Uint32Array(4)).join("-");
+  sessionStorage.setItem(`damselfly join ${room}`, id);
+  return id;
 }
 
 /** The seat that a link brings behind its #, when somebody was handed it. */
@@ -26,7 +34,5 @@ export function broughtSeat(room: string): Joined | null {
   const key = /^#seat=([A-Z0-9]+)$/.exec(location.hash)?.[1];
   if (!key) return null;
   history.replaceState(history.state, "", location.pathname);
-  const joined: Joined = { key, room, seat: 0 }; // which seat it opens, the view tells
-  keepSeat(joined);
-  return joined;
+  return { key, room, seat: 0 }; // which seat it opens, the view tells
 }

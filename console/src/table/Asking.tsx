@@ -3,7 +3,8 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
-import { create } from "zustand";
+import { ofTable } from "./ofTable";
+import { limits } from "../api/tables.gen";
 
 interface Question {
   question: string;
@@ -14,7 +15,7 @@ interface Question {
   most?: number;
 }
 
-const useAsking = create<{ asked: Question | null; then: (line: string) => void }>(() => ({ asked: null, then: () => undefined }));
+const useAsking = ofTable<{ asked: Question | null; then: (line: string) => void }>(() => ({ asked: null, then: () => undefined }));
 
 /** Asks, and goes on with what was typed if the answer is yes. */
 export function askFor(asked: Question, then: (line: string) => void): void {
@@ -26,7 +27,17 @@ export function Asking() {
   const close = () => useAsking.setState({ asked: null });
   return (
     <Modal show={asked !== null} onHide={close} aria-labelledby="asking" centered>
-      {asked && <Answering key={asked.question} asked={asked} onNo={close} onYes={(line) => { close(); then(line); }} />}
+      {asked && (
+        <Answering
+          key={asked.question}
+          asked={asked}
+          onNo={close}
+          onYes={(line) => {
+            close();
+            then(line);
+          }}
+        />
+      )}
     </Modal>
   );
 }
@@ -35,15 +46,37 @@ function Answering({ asked, onNo, onYes }: { asked: Question; onNo: () => void; 
   const [line, setLine] = useState(asked.line ?? "");
   const good = asked.line === undefined || line.trim() !== "";
   return (
-    <Form onSubmit={(e) => { e.preventDefault(); if (good) onYes(line.trim()); }}>
-      <Modal.Header closeButton><Modal.Title as="h2" id="asking">{asked.question}</Modal.Title></Modal.Header>
+    <Form
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (good) onYes(line.trim());
+      }}
+    >
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id="asking">
+          {asked.question}
+        </Modal.Title>
+      </Modal.Header>
       <Modal.Body>
         {asked.detail && <p className="asked-detail">{asked.detail}</p>}
-        {asked.line !== undefined && <Form.Control aria-labelledby="asking" value={line} maxLength={asked.most ?? 24} onChange={(e) => setLine(e.target.value)} autoFocus onFocus={(e) => e.target.select()} />}
+        {asked.line !== undefined && (
+          <Form.Control
+            aria-labelledby="asking"
+            value={line}
+            maxLength={asked.most ?? limits.name}
+            onChange={(e) => setLine(e.target.value)}
+            autoFocus
+            onFocus={(e) => e.target.select()}
+          />
+        )}
       </Modal.Body>
       <Modal.Footer>
-        <Button variant="outline-secondary" onClick={onNo}>No</Button>
-        <Button type="submit" disabled={!good} autoFocus={asked.line === undefined}>{asked.yes}</Button>
+        <Button variant="outline-secondary" onClick={onNo}>
+          No
+        </Button>
+        <Button type="submit" disabled={!good} autoFocus={asked.line === undefined}>
+          {asked.yes}
+        </Button>
       </Modal.Footer>
     </Form>
   );

@@ -27,8 +27,14 @@ export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; mos
   return all.slice(0, most).map(({ veil, key }) => {
     const deck = decks.find((d) => d.key === veil.deck);
     return (
-      <img key={key} className={`card-face ${deck?.outline ?? "rounded"}`} src={`/pictures/${veil.picture.small}`} alt=""
-        draggable={false} style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }} />
+      <img
+        key={key}
+        className={`card-face ${deck?.outline ?? "rounded"}`}
+        src={`/pictures/${veil.picture.small}`}
+        alt=""
+        draggable={false}
+        style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}
+      />
     );
   });
 }

@@ -9,7 +9,11 @@ export function DragGhost({ millimetre }: { millimetre: number }) {
   const x = springing ? dragging.startX : dragging.x;
   const y = springing ? dragging.startY : dragging.y;
   return (
-    <div className={`ghost ${dragging.state}`} style={{ "--mm": `${millimetre}px`, transform: `translate(${x}px, ${y}px)` }} aria-hidden="true">
+    <div
+      className={`ghost ${dragging.state}`}
+      style={{ "--mm": `${millimetre}px`, transform: `translate(${x}px, ${y}px)` }}
+      aria-hidden="true"
+    >
       <CardFace card={dragging.card} deck={dragging.deck} />
       {dragging.handles.length > 1 && <span className="pile-count">{dragging.handles.length}</span>}
       {dragging.state === "moving" && <span className="ghost-hint">{dragging.drop?.hint ?? "back where it was"}</span>}

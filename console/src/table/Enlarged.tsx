@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import type { Card } from "../api/client";
 import { cardName } from "./CardFace";
 import { find } from "./chosen";
+import { pressed } from "./keymap";
 import { useTable } from "./TableContext";
 
 /** How long a finger rests on a card before it is enlarged, in milliseconds. */
@@ -19,19 +20,30 @@ export function Enlarged() {
       const handle = element?.closest<HTMLElement>("[data-handle]")?.dataset.handle;
       setCard((handle && find(view, handle)?.card) || null);
     };
-    const over = (e: PointerEvent) => { at = e.target as Element; };
+    const over = (e: PointerEvent) => {
+      at = e.target as Element;
+    };
     const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
     const down = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() !== "z" || typing(e) || e.ctrlKey || e.metaKey || e.repeat) return;
-      show(document.activeElement?.closest("[data-handle]") && document.activeElement.matches(":focus-visible") ? document.activeElement : at);
+      if (pressed(e.key.toLowerCase()) !== "enlarge" || typing(e) || e.ctrlKey || e.metaKey || e.repeat) return;
+      show(
+        document.activeElement?.closest("[data-handle]") && document.activeElement.matches(":focus-visible") ? document.activeElement : at,
+      );
     };
-    const up = (e: KeyboardEvent) => { if (e.key.toLowerCase() === "z") setCard(null); };
+    const up = (e: KeyboardEvent) => {
+      if (pressed(e.key.toLowerCase()) === "enlarge") setCard(null);
+    };
     const touch = (e: PointerEvent) => {
       if (e.pointerType !== "touch") return;
       press = setTimeout(() => show(e.target as Element), longPress);
     };
-    const end = () => { clearTimeout(press); setCard(null); };
-    const moved = (e: PointerEvent) => { if (e.pointerType === "touch" && Math.hypot(e.movementX, e.movementY) > 2) clearTimeout(press); };
+    const end = () => {
+      clearTimeout(press);
+      setCard(null);
+    };
+    const moved = (e: PointerEvent) => {
+      if (e.pointerType === "touch" && Math.hypot(e.movementX, e.movementY) > 2) clearTimeout(press);
+    };
     const gone = () => setCard(null);
     addEventListener("pointerover", over);
     addEventListener("keydown", down);
@@ -56,8 +68,12 @@ export function Enlarged() {
   const deck = view.decks.find((d) => d.key === card.deck);
   return (
     <div className="enlarged" role="dialog" aria-label={cardName(card)}>
-      <img className={`card-face ${deck?.outline ?? "rounded"}`} src={`/pictures/${card.picture.full}`} alt={cardName(card)}
-        style={{ "--shape": (deck?.wide ?? 63) / (deck?.high ?? 88) }} />
+      <img
+        className={`card-face ${deck?.outline ?? "rounded"}`}
+        src={`/pictures/${card.picture.full}`}
+        alt={cardName(card)}
+        style={{ "--shape": (deck?.wide ?? 63) / (deck?.high ?? 88) }}
+      />
     </div>
   );
 }

@@ -10,12 +10,22 @@ export function Hand({ place }: { place: Place }) {
   const decks = useTablePart((t) => t.view.decks);
   const cards = place.cards ?? [];
   return (
-    <section id={elementOf(place.id)} className={`hand ${over ? "over" : ""}`} data-place={place.id} aria-label={`My hand, ${place.count} cards`}>
+    <section
+      id={elementOf(place.id)}
+      className={`hand ${over ? "over" : ""}`}
+      data-place={place.id}
+      aria-label={`My hand, ${place.count} cards`}
+    >
       <span className="place-name">My hand</span>
-      {cards.length === 0 && <p className="quiet hand-empty">Drag cards here. Only you will see them.</p>}
-      <div className="hand-cards" style={{ "--cards": cards.length }}>
-        {cards.map((card) => <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} />)}
-      </div>
+      {cards.length === 0 ? (
+        <p className="quiet hand-empty">Drag cards here. Only you will see them.</p>
+      ) : (
+        <div className="hand-cards" style={{ "--cards": cards.length }}>
+          {cards.map((card) => (
+            <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} />
+          ))}
+        </div>
+      )}
     </section>
   );
 }

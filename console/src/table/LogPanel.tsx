@@ -27,19 +27,43 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
         Log
         <select aria-label="Whose lines" value={only} onChange={(e) => setOnly(Number(e.target.value))}>
           <option value={-1}>of everyone</option>
-          {view.seats.filter((s) => s.name).map((s) => <option key={s.number} value={s.number}>of {s.name}</option>)}
+          {view.seats
+            .filter((s) => s.name)
+            .map((s) => (
+              <option key={s.number} value={s.number}>
+                of {s.name}
+              </option>
+            ))}
         </select>
       </h2>
-      <div className="log-lines" role="log" tabIndex={0} aria-label="Who did what"><ol>
-        {lines.filter((line) => only < 0 || line.seat === only).map((line) => (
-          <Line key={line.number} line={line} colour={view.seats.find((s) => s.number === line.seat)?.colour} />
-        ))}
-      </ol></div>
+      <div className="log-lines" role="log" tabIndex={0} aria-label="Who did what">
+        <ol>
+          {lines
+            .filter((line) => only < 0 || line.seat === only)
+            .map((line) => (
+              <Line key={line.number} line={line} colour={view.seats.find((s) => s.number === line.seat)?.colour} />
+            ))}
+        </ol>
+      </div>
       <Form onSubmit={(e) => void submit(e)} className="steps-box">
-        <Form.Control size="sm" value={steps} onChange={(e) => setSteps(e.target.value)} aria-label="Steps"
-          placeholder="draw 2 from weather to my hand" disabled={!canAct} list={ways} autoComplete="off" />
-        <datalist id={ways}>{complete(steps, view).map((way) => <option key={way} value={way} />)}</datalist>
-        <Button size="sm" type="submit" disabled={!canAct || steps.trim() === ""}>Do</Button>
+        <Form.Control
+          size="sm"
+          value={steps}
+          onChange={(e) => setSteps(e.target.value)}
+          aria-label="Steps"
+          placeholder="draw 2 from weather to my hand"
+          disabled={!canAct}
+          list={ways}
+          autoComplete="off"
+        />
+        <datalist id={ways}>
+          {complete(steps, view).map((way) => (
+            <option key={way} value={way} />
+          ))}
+        </datalist>
+        <Button size="sm" type="submit" disabled={!canAct || steps.trim() === ""}>
+          Do
+        </Button>
       </Form>
     </aside>
   );
@@ -48,7 +72,11 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
 /** Who did what; pointing at it shows where. */
 const Line = memo(function Line({ line, colour }: { line: LogLine; colour: string | undefined }) {
   return (
-    <li onPointerEnter={() => useMeant.setState({ place: line.place ?? null })} onPointerLeave={() => useMeant.setState({ place: null })} style={{ "--seat": colour }}>
+    <li
+      onPointerEnter={() => useMeant.setState({ place: line.place ?? null })}
+      onPointerLeave={() => useMeant.setState({ place: null })}
+      style={{ "--seat": colour }}
+    >
       <span className="log-who">{line.who}</span> <Said text={line.text} />
     </li>
   );
@@ -58,5 +86,10 @@ const Line = memo(function Line({ line, colour }: { line: LogLine; colour: strin
 function Said({ text }: { text: string }) {
   if (text.startsWith("# ")) return <>{text.slice(2)}</>; // no step
   const [step, names] = text.split("  # ");
-  return <>{step}{names && <em className="log-names"> {names}</em>}</>;
+  return (
+    <>
+      {step}
+      {names && <em className="log-names"> {names}</em>}
+    </>
+  );
 }

@@ -2,6 +2,7 @@
 import { lazy, Suspense, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
 import { useArranging } from "../arrange/arranging";
 import type { Place, View } from "../api/client";
+import { partsOf } from "./cells";
 import { BoxChoice } from "./BoxChoice";
 import { nothing } from "./chosen";
 import { under, useDragging } from "./dragging";
@@ -30,7 +31,8 @@ export function Mat({ onScale, frame }: Props) {
   const measuring = useMeasuring((s) => s.on);
   const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
   const { wide, high } = view.settings;
-  useLayoutEffect(() => { // before anything is seen, so that nothing jumps
+  useLayoutEffect(() => {
+    // before anything is seen, so that nothing jumps
     const element = frame.current;
     if (!element) return;
     const measure = () => setFit(Math.max(0.12, Math.min(element.clientWidth / wide, element.clientHeight / high)));
@@ -52,7 +54,9 @@ export function Mat({ onScale, frame }: Props) {
     return at && { ...at, cell: target && "place" in target && target.place.includes("/") ? target.place : null };
   };
   return (
-    <div className={`mat-frame ${measuring ? "measuring" : ""}`} ref={frame}
+    <div
+      className={`mat-frame ${measuring ? "measuring" : ""}`}
+      ref={frame}
       onPointerDownCapture={(e) => {
         const from = measuring && e.button === 0 && !(e.target instanceof Element && e.target.closest(".zoom")) ? mark(e) : null;
         if (!from) return;
@@ -66,22 +70,35 @@ export function Mat({ onScale, frame }: Props) {
         if (to) measureTo(to);
       }}
       onPointerLeave={() => point(null)}
-      onContextMenu={(e) => { if (e.target instanceof Element && !e.target.closest("[data-handle], button")) e.preventDefault(); }}>
+      onContextMenu={(e) => {
+        if (e.target instanceof Element && !e.target.closest("[data-handle], button")) e.preventDefault();
+      }}
+    >
+      {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- Escape chooses nothing, too */}
       <div
         className={`mat ${onFelt ? "over" : ""} ${view.settings.mat?.full ? "pictured" : ""}`}
         data-mat
         role="region"
         aria-label="Table"
         style={{
-          "--mm": `${millimetre}px`, "--mat-wide": wide, "--mat-high": high, translate: `${x}px ${y}px`,
+          "--mm": `${millimetre}px`,
+          "--mat-wide": wide,
+          "--mat-high": high,
+          translate: `${x}px ${y}px`,
           backgroundImage: view.settings.mat?.full ? `url(/pictures/${view.settings.mat.full})` : undefined,
         }}
-        onClick={() => choose(nothing)}
+        onClick={(e) => {
+          if (!(e.target instanceof Element && e.target.closest(".piece"))) choose(nothing);
+        }}
       >
         <Lying view={view} />
         <Pointers />
         <Measure />
-        {arranging && <Suspense><Frames /></Suspense>}
+        {arranging && (
+          <Suspense>
+            <Frames />
+          </Suspense>
+        )}
       </div>
       {!arranging && !measuring && <BoxChoice frame={frame} />}
       <Looking frame={frame} fit={fit} />
@@ -92,13 +109,30 @@ export function Mat({ onScale, frame }: Props) {
 /** What lies on the mat, the lowest first: mats, grids, zones, loose cards, pieces. */
 function Lying({ view }: { view: View }) {
   const { places, pieces, you } = view;
-  const lying = useMemo(() => [...places].filter((p) => p.kind !== "grid" && !(p.kind === "hand" && p.owner === you)).sort(byAge), [places, you]);
+  const lying = useMemo(
+    () => [...places].filter((p) => p.kind !== "grid" && !(p.kind === "hand" && p.owner === you)).sort(byAge),
+    [places, you],
+  );
   return (
     <>
-      {pieces.filter((p) => p.kind === "mat").map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
-      {places.filter((p) => p.kind === "grid").map((place) => <PlaceOnMat key={place.id} place={place} />)}
-      {lying.map((place) => <PlaceOnMat key={place.id} place={place} />)}
-      {pieces.filter((p) => p.kind !== "mat").map((piece) => <PieceOnMat key={piece.id} piece={piece} />)}
+      {pieces
+        .filter((p) => p.kind === "mat")
+        .map((piece) => (
+          <PieceOnMat key={piece.id} piece={piece} />
+        ))}
+      {places
+        .filter((p) => p.kind === "grid")
+        .map((place) => (
+          <PlaceOnMat key={place.id} place={place} />
+        ))}
+      {lying.map((place) => (
+        <PlaceOnMat key={place.id} place={place} />
+      ))}
+      {pieces
+        .filter((p) => p.kind !== "mat")
+        .map((piece) => (
+          <PieceOnMat key={piece.id} piece={piece} />
+        ))}
     </>
   );
 }
@@ -110,20 +144,33 @@ function Looking({ frame, fit }: { frame: RefObject<HTMLDivElement | null>; fit:
   const measuring = useMeasuring((s) => s.on);
   const zoomBy = (factor: number) => {
     const { wide, high } = view.settings;
-    useViewport.setState(zoomedAt(useViewport.getState(), factor, [0, 0], { frame: [frame.current?.clientWidth ?? 1, frame.current?.clientHeight ?? 1], table: [wide * fit, high * fit] }));
+    useViewport.setState(
+      zoomedAt(useViewport.getState(), factor, [0, 0], {
+        frame: [frame.current?.clientWidth ?? 1, frame.current?.clientHeight ?? 1],
+        table: [wide * fit, high * fit],
+      }),
+    );
   };
   return (
     <div className="zoom" role="group" aria-label="Looking at the table">
-      <button type="button" aria-pressed={measuring} aria-keyshortcuts="q" onClick={toggleMeasuring}>Measure</button>
-      <button type="button" aria-label="Nearer" onClick={() => zoomBy(1.4)}>+</button>
-      <button type="button" aria-label="Farther" disabled={zoom === 1} onClick={() => zoomBy(1 / 1.4)}>−</button>
-      <button type="button" disabled={zoom === 1 && x === 0 && y === 0} onClick={() => useViewport.setState(whole)}>Show all</button>
+      <button type="button" aria-pressed={measuring} aria-keyshortcuts="q" onClick={toggleMeasuring}>
+        Measure
+      </button>
+      <button type="button" aria-label="Nearer" onClick={() => zoomBy(1.4)}>
+        +
+      </button>
+      <button type="button" aria-label="Farther" disabled={zoom === 1} onClick={() => zoomBy(1 / 1.4)}>
+        −
+      </button>
+      <button type="button" disabled={zoom === 1 && x === 0 && y === 0} onClick={() => useViewport.setState(whole)}>
+        Show all
+      </button>
     </div>
   );
 }
 
 /** Loose cards in the order they came, so that the last one played lies on top. */
 function byAge(a: Place, b: Place): number {
-  const age = (p: Place) => (p.kind === "loose" ? Number(p.id.split("/")[1]) : 0);
+  const age = (p: Place) => (p.kind === "loose" ? Number(partsOf(p.id)[1]) : 0);
   return age(a) - age(b);
 }

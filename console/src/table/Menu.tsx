@@ -1,9 +1,19 @@
 // A menu where one clicked. It is walked with the arrows, and left with Escape or a
-// click elsewhere.
+// click elsewhere. It lies over everything: parts of the page are layers of their own,
+// and what is inside one lies under the next.
 import { useEffect, useRef } from "react";
+import { createPortal } from "react-dom";
 
-export interface MenuAt { x: number; y: number }
-export interface Item { key?: string; label: string; disabled?: boolean; run: () => void }
+export interface MenuAt {
+  x: number;
+  y: number;
+}
+export interface Item {
+  key?: string;
+  label: string;
+  disabled?: boolean;
+  run: () => void;
+}
 
 /** Pixels of an item, to keep the menu within the window. */
 const itemHigh = 34;
@@ -14,7 +24,9 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
     if (!at) return;
     const before = document.activeElement;
     list.current?.querySelector("button")?.focus();
-    const away = (e: Event) => { if (!(e.target instanceof Node && list.current?.contains(e.target))) onClose(); };
+    const away = (e: Event) => {
+      if (!(e.target instanceof Node && list.current?.contains(e.target))) onClose();
+    };
     addEventListener("pointerdown", away);
     return () => {
       removeEventListener("pointerdown", away);
@@ -26,8 +38,12 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
     const all = [...(list.current?.querySelectorAll("button") ?? [])];
     all[(all.indexOf(document.activeElement as HTMLButtonElement) + by + all.length) % all.length]?.focus();
   };
-  return (
-    <ul ref={list} className="card-menu" role="menu" aria-label={label}
+  return createPortal(
+    <ul
+      ref={list}
+      className="card-menu"
+      role="menu"
+      aria-label={label}
       style={{ left: Math.min(at.x, innerWidth - 240), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
       onKeyDown={(e) => {
         if (e.key === "Escape") onClose();
@@ -35,12 +51,25 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
         if (e.key === "ArrowUp") step(-1);
         if (e.key.startsWith("Arrow")) e.preventDefault();
         e.stopPropagation();
-      }}>
+      }}
+    >
       {items.map(({ key, label, disabled, run }) => (
         <li key={label} role="none">
-          <button type="button" role="menuitem" disabled={disabled} onClick={() => { onClose(); run(); }}>{label}{key && <kbd>{key.toUpperCase()}</kbd>}</button>
+          <button
+            type="button"
+            role="menuitem"
+            disabled={disabled}
+            onClick={() => {
+              onClose();
+              run();
+            }}
+          >
+            {label}
+            {key && <kbd>{key.toUpperCase()}</kbd>}
+          </button>
         </li>
       ))}
-    </ul>
+    </ul>,
+    document.body,
   );
 }

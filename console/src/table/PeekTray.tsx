@@ -7,23 +7,59 @@ import { useTable } from "./TableContext";
 
 export function PeekTray() {
   const { view, chosen, act, canAct } = useTable();
-  return view.places.filter((p) => p.looker === view.you && view.you > 0).map((place) => {
-    const cards = [...(place.cards ?? [])].reverse();
-    const picked = cards.map((c) => c.handle).filter((handle) => chosen.handles.includes(handle));
-    return (
-      <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
-        <strong>Top of {nameOf(view, place)}</strong>
-        <div id={elementOf(place.id, true)} className="peek-cards" data-tray={place.id}>{cards.map((card) => <HeldCard key={card.handle} card={card} place={place.id} deck={view.decks.find((d) => d.key === card.deck)} />)}</div>
-        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length !== 1 || picked[0] === cards[0]?.handle} aria-label="Chosen one up"
-          onClick={() => void act({ do: "arrange", place: place.id, top: oneUp(cards.map((c) => c.handle), picked[0] ?? "").reverse() })}>Up</Button>
-        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
-          onClick={() => void act({ do: "arrange", place: place.id, top: [...picked].reverse() })}>Chosen on top</Button>
-        <Button size="sm" variant="outline-primary" disabled={!canAct || picked.length === 0}
-          onClick={() => void act({ do: "arrange", place: place.id, under: picked })}>Chosen underneath</Button>
-        <Button size="sm" disabled={!canAct} onClick={() => void act({ do: "close", place: place.id })}>Close</Button>
-      </section>
-    );
-  });
+  return view.places
+    .filter((p) => p.looker === view.you && view.you > 0)
+    .map((place) => {
+      const cards = [...(place.cards ?? [])].reverse();
+      const picked = cards.map((c) => c.handle).filter((handle) => chosen.handles.includes(handle));
+      return (
+        <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
+          <strong>Top of {nameOf(view, place)}</strong>
+          <div id={elementOf(place.id, true)} className="peek-cards" data-tray={place.id}>
+            {cards.map((card) => (
+              <HeldCard key={card.handle} card={card} place={place.id} deck={view.decks.find((d) => d.key === card.deck)} />
+            ))}
+          </div>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAct || picked.length !== 1 || picked[0] === cards[0]?.handle}
+            aria-label="Chosen one up"
+            onClick={() =>
+              void act({
+                do: "reorder",
+                place: place.id,
+                top: oneUp(
+                  cards.map((c) => c.handle),
+                  picked[0] ?? "",
+                ).reverse(),
+              })
+            }
+          >
+            Up
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAct || picked.length === 0}
+            onClick={() => void act({ do: "reorder", place: place.id, top: [...picked].reverse() })}
+          >
+            Chosen on top
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAct || picked.length === 0}
+            onClick={() => void act({ do: "reorder", place: place.id, under: picked })}
+          >
+            Chosen underneath
+          </Button>
+          <Button size="sm" disabled={!canAct} onClick={() => void act({ do: "close", place: place.id })}>
+            Close
+          </Button>
+        </section>
+      );
+    });
 }
 
 /** The order in which a card has changed places with the one before it. */

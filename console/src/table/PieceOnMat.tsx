@@ -11,9 +11,15 @@ const Markdown = lazy(() => import("react-markdown"));
 /** What letting a piece go at a spot would be: a token on a like one makes a stack. */
 export function dropPiece(view: View, piece: Piece, at: { x: number; y: number }, all: boolean): { action: Action; hint: string } {
   const some = piece.kind === "token" && (piece.count ?? 1) > 1 && !all ? { count: 1 } : {};
-  const near = view.pieces.find((p) => p.kind === "token" && p.id !== piece.id && Math.hypot(p.x - at.x, p.y - at.y) < 25 && alike(p, piece));
-  if (piece.kind === "token" && near) return { action: { do: "stack", piece: piece.id, onto: near.id, ...some }, hint: `onto ${near.name}` };
-  return { action: { do: "move-piece", piece: piece.id, x: Math.round(at.x), y: Math.round(at.y), ...some }, hint: some.count ? "one of them; Shift takes all" : "here" };
+  const near = view.pieces.find(
+    (p) => p.kind === "token" && p.id !== piece.id && Math.hypot(p.x - at.x, p.y - at.y) < 25 && alike(p, piece),
+  );
+  if (piece.kind === "token" && near)
+    return { action: { do: "stack", piece: piece.id, onto: near.id, ...some }, hint: `onto ${near.name}` };
+  return {
+    action: { do: "move-piece", piece: piece.id, x: Math.round(at.x), y: Math.round(at.y), ...some },
+    hint: some.count ? "one of them; Shift takes all" : "here",
+  };
 }
 
 const alike = (a: Piece, b: Piece) => (a.faces ?? []).length > 0 && JSON.stringify(a.faces) === JSON.stringify(b.faces);
@@ -24,28 +30,44 @@ const stays = (piece: Piece) => piece.locked || piece.kind === "mat" || piece.ki
 export const PieceOnMat = memo(function PieceOnMat({ piece }: { piece: Piece }) {
   const now = useTableNow();
   const [off, setOff] = useState<{ x: number; y: number; hint: string } | null>(null);
-  const bind = useDrag(({ first, last, tap, canceled, movement: [dx, dy], event, cancel }) => {
-    if (tap) return;
-    const { view, act, canAct, millimetre } = now();
-    if (first && (!canAct || stays(piece) || event.target instanceof Element && event.target.closest("button, a"))) {
-      cancel();
-      return;
-    }
-    const to = { x: piece.x + dx / millimetre, y: piece.y + dy / millimetre };
-    const inside = to.x >= 0 && to.y >= 0 && to.x <= view.settings.wide && to.y <= view.settings.high;
-    const drop = dropPiece(view, piece, to, event instanceof PointerEvent && event.shiftKey);
-    setOff({ x: dx, y: dy, hint: inside ? drop.hint : "back where it was" });
-    if (!last) return;
-    if (canceled || !inside) setOff(null);
-    else void act(drop.action).then(() => setOff(null));
-  }, { filterTaps: true, pointer: { keys: false } });
+  const bind = useDrag(
+    ({ first, last, tap, canceled, movement: [dx, dy], event, cancel }) => {
+      if (tap) return;
+      const { view, act, canAct, millimetre } = now();
+      if (first && (!canAct || stays(piece) || (event.target instanceof Element && event.target.closest("button, a")))) {
+        cancel();
+        return;
+      }
+      const to = { x: piece.x + dx / millimetre, y: piece.y + dy / millimetre };
+      const inside = to.x >= 0 && to.y >= 0 && to.x <= view.settings.wide && to.y <= view.settings.high;
+      const drop = dropPiece(view, piece, to, event instanceof PointerEvent && event.shiftKey);
+      setOff({ x: dx, y: dy, hint: inside ? drop.hint : "back where it was" });
+      if (!last) return;
+      if (canceled || !inside) setOff(null);
+      else void act(drop.action).then(() => setOff(null));
+    },
+    { filterTaps: true, pointer: { keys: false } },
+  );
   if (piece.kind === "mat") return <MatPiece piece={piece} />;
   return (
-    <div {...bind()} className={`piece ${piece.kind} ${off ? "dragged" : ""} ${stays(piece) ? "stays" : ""}`} data-piece={piece.id} role="group" aria-label={`${piece.name}, ${piece.kind}`}
-      style={{ "--x": piece.x, "--y": piece.y, "--piece-wide": piece.wide, translate: off ? `${off.x}px ${off.y}px` : undefined, touchAction: "none" }}
-      onClick={(e) => e.stopPropagation()}>
+    <div
+      {...bind()}
+      className={`piece ${piece.kind} ${off ? "dragged" : ""} ${stays(piece) ? "stays" : ""}`}
+      data-piece={piece.id}
+      role="group"
+      aria-label={`${piece.name}, ${piece.kind}`}
+      style={{
+        "--x": piece.x,
+        "--y": piece.y,
+        "--piece-wide": piece.wide,
+        translate: off ? `${off.x}px ${off.y}px` : undefined,
+        touchAction: "none",
+      }}
+    >
       {off && <span className="ghost-hint">{off.hint}</span>}
-      <div className="piece-body" style={{ rotate: piece.turn ? `${piece.turn}deg` : undefined }}><Body piece={piece} /></div>
+      <div className="piece-body" style={{ rotate: piece.turn ? `${piece.turn}deg` : undefined }}>
+        <Body piece={piece} />
+      </div>
       {piece.kind !== "cue" && <span>{piece.name}</span>}
     </div>
   );
@@ -55,8 +77,19 @@ export const PieceOnMat = memo(function PieceOnMat({ piece }: { piece: Piece }) 
 function MatPiece({ piece }: { piece: Piece }) {
   const [face] = piece.faces ?? [];
   return (
-    <div className="mat-piece" role="img" aria-label={`${piece.name}, mat`}
-      style={{ "--x": piece.x, "--y": piece.y, "--wide": piece.wide, "--high": piece.high, rotate: `${piece.turn ?? 0}deg`, backgroundImage: face?.full ? `url(/pictures/${face.full})` : undefined }}>
+    <div
+      className="mat-piece"
+      role="img"
+      aria-label={`${piece.name}, mat`}
+      style={{
+        "--x": piece.x,
+        "--y": piece.y,
+        "--wide": piece.wide,
+        "--high": piece.high,
+        rotate: `${piece.turn ?? 0}deg`,
+        backgroundImage: face?.full ? `url(/pictures/${face.full})` : undefined,
+      }}
+    >
       {!face?.full && piece.name}
     </div>
   );
@@ -72,9 +105,23 @@ function Body({ piece }: { piece: Piece }) {
     case "counter":
       return (
         <>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "set", piece: piece.id, by: -1 })} aria-label={`one less ${piece.name}`}>−</button>
+          <button
+            type="button"
+            disabled={!canAct}
+            onClick={() => void act({ do: "set", piece: piece.id, by: -1 })}
+            aria-label={`one less ${piece.name}`}
+          >
+            −
+          </button>
           <strong>{piece.value ?? 0}</strong>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "set", piece: piece.id, by: 1 })} aria-label={`one more ${piece.name}`}>+</button>
+          <button
+            type="button"
+            disabled={!canAct}
+            onClick={() => void act({ do: "set", piece: piece.id, by: 1 })}
+            aria-label={`one more ${piece.name}`}
+          >
+            +
+          </button>
         </>
       );
     case "die":
@@ -82,14 +129,28 @@ function Body({ piece }: { piece: Piece }) {
       return (
         <>
           <strong>{up}</strong>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "roll", pieces: [piece.id] })} aria-label={`${piece.kind === "die" ? "roll" : "spin"} ${piece.name}`}>{piece.kind === "die" ? "roll" : "spin"}</button>
+          <button
+            type="button"
+            disabled={!canAct}
+            onClick={() => void act({ do: "roll", pieces: [piece.id] })}
+            aria-label={`${piece.kind === "die" ? "roll" : "spin"} ${piece.name}`}
+          >
+            {piece.kind === "die" ? "roll" : "spin"}
+          </button>
         </>
       );
     case "marker":
       return (
         <>
           <strong>{holder}</strong>
-          <button type="button" disabled={!canAct} onClick={() => void act({ do: "hand", piece: piece.id, seat: you })} aria-label={`take ${piece.name}`}>take</button>
+          <button
+            type="button"
+            disabled={!canAct}
+            onClick={() => void act({ do: "hand", piece: piece.id, seat: you })}
+            aria-label={`take ${piece.name}`}
+          >
+            take
+          </button>
         </>
       );
     case "timer":
@@ -97,9 +158,29 @@ function Body({ piece }: { piece: Piece }) {
     case "token":
       return <Token piece={piece} />;
     case "cue":
-      return <button type="button" className="cue" disabled={!canAct} title={piece.text} onClick={() => void act({ do: "run", cue: piece.id })}>{piece.name}</button>;
+      return (
+        <button type="button" className="cue" disabled={!canAct} title={piece.text} onClick={() => void act({ do: "run", cue: piece.id })}>
+          {piece.name}
+        </button>
+      );
     default:
-      return <div className="note-text"><Suspense fallback={piece.text}><Markdown components={{ a: ({ href, children }) => <a href={href} target="_blank" rel="noreferrer noopener">{children}</a> }}>{piece.text ?? ""}</Markdown></Suspense></div>;
+      return (
+        <div className="note-text">
+          <Suspense fallback={piece.text}>
+            <Markdown
+              components={{
+                a: ({ href, children }) => (
+                  <a href={href} target="_blank" rel="noreferrer noopener">
+                    {children}
+                  </a>
+                ),
+              }}
+            >
+              {piece.text ?? ""}
+            </Markdown>
+          </Suspense>
+        </div>
+      );
   }
 }
 
@@ -109,7 +190,18 @@ function Token({ piece }: { piece: Piece }) {
   const src = face?.small ? `/pictures/${face.small}` : "";
   const outline = useOutline(src);
   const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
-  return <>{src ? <span className="token-face"><img src={src} alt={piece.name} draggable={false} style={{ clipPath: outline }} /></span> : <strong>{piece.name}</strong>}{many}</>;
+  return (
+    <>
+      {src ? (
+        <span className="token-face">
+          <img src={src} alt={piece.name} draggable={false} style={{ clipPath: outline }} />
+        </span>
+      ) : (
+        <strong>{piece.name}</strong>
+      )}
+      {many}
+    </>
+  );
 }
 
 function Timer({ piece }: { piece: Piece }) {
@@ -126,9 +218,15 @@ function Timer({ piece }: { piece: Piece }) {
   const run = (what: "start" | "stop" | "reset") => void act({ do: "timer", piece: piece.id, what });
   return (
     <>
-      <strong>{Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")}</strong>
-      <button type="button" disabled={!canAct} onClick={() => run(ends > 0 ? "stop" : "start")}>{ends > 0 ? "stop" : "start"}</button>
-      <button type="button" disabled={!canAct} onClick={() => run("reset")}>reset</button>
+      <strong>
+        {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")}
+      </strong>
+      <button type="button" disabled={!canAct} onClick={() => run(ends > 0 ? "stop" : "start")}>
+        {ends > 0 ? "stop" : "start"}
+      </button>
+      <button type="button" disabled={!canAct} onClick={() => run("reset")}>
+        reset
+      </button>
     </>
   );
 }

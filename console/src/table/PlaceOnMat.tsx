@@ -25,14 +25,40 @@ function CardsOnMat({ place }: { place: Place }) {
   const isChosen = useTablePart(({ chosen }) => chosen.place === place.id);
   const player = useTablePart(({ view, last }) => (last?.place === place.id ? view.seats.find((s) => s.number === last.seat) : undefined));
   const pickPlace = useCallback(() => now().choose(choosePlace(now().chosen, place.id)), [now, place.id]);
-  const classes = ["place", `kind-${place.kind}`, over ? "over" : "", end, isChosen ? "chosen" : "", meant ? "meant" : "", place.count === 0 ? "empty" : "", player ? "last" : ""];
+  const classes = [
+    "place",
+    `kind-${place.kind}`,
+    over ? "over" : "",
+    end,
+    isChosen ? "chosen" : "",
+    meant ? "meant" : "",
+    place.count === 0 ? "empty" : "",
+    player ? "last" : "",
+  ];
   const spread = place.kind === "row" || place.kind === "hand";
   return (
-    <section id={elementOf(place.id)} className={classes.join(" ")} data-place={place.id} data-turn={place.turn} aria-label={`${name}, ${place.count} cards`}
-      style={{ ...lying(place), "--seat": (player ?? owner)?.colour, "--n": spread ? (place.cards?.length ?? 0) : undefined, "--step": place.step }}>
-      {place.kind !== "loose" && place.kind !== "cell" && <span className="place-name">{owner ? `${owner.name || `seat ${owner.number}`}: ${place.name}` : place.name}</span>}
+    <section
+      id={elementOf(place.id)}
+      className={classes.join(" ")}
+      data-place={place.id}
+      data-turn={place.turn}
+      aria-label={`${name}, ${place.count} cards`}
+      style={{
+        ...lying(place),
+        "--seat": (player ?? owner)?.colour,
+        "--n": spread ? (place.cards?.length ?? 0) : undefined,
+        "--step": place.step,
+      }}
+    >
+      {place.kind !== "loose" && place.kind !== "cell" && (
+        <span className="place-name">{owner ? `${owner.name || `seat ${owner.number}`}: ${place.name}` : place.name}</span>
+      )}
       {spread ? <RowCards place={place} /> : <PileTop place={place} onChoose={pickPlace} name={name} />}
-      {(place.kind === "hand" || !spread) && place.count > 1 && <span className="pile-count" aria-hidden="true">{place.count}</span>}
+      {(place.kind === "hand" || !spread) && place.count > 1 && (
+        <span className="pile-count" aria-hidden="true">
+          {place.count}
+        </span>
+      )}
       {player && <span className="last-by">{player.name}</span>}
     </section>
   );
@@ -43,8 +69,14 @@ function RowCards({ place }: { place: Place }) {
   const cards = place.cards ?? [];
   return (
     <>
-      {cards.map((card, i) => <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} index={i} />)}
-      {place.veils && <div className="veils"><Veils place={place} decks={decks} most={5} /></div>}
+      {cards.map((card, i) => (
+        <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} index={i} />
+      ))}
+      {place.veils && (
+        <div className="veils">
+          <Veils place={place} decks={decks} most={5} />
+        </div>
+      )}
     </>
   );
 }
@@ -55,10 +87,17 @@ function PileTop({ place, onChoose, name }: { place: Place; onChoose: () => void
   const depth = Math.min(place.count - 1, 4);
   return (
     <>
-      {Array.from({ length: depth }, (_, i) => <span key={i} className="under-card" style={{ "--level": depth - i }} />)}
+      {Array.from({ length: depth }, (_, i) => (
+        <span key={i} className={`under-card ${decks.find((d) => d.key === top?.deck)?.outline ?? ""}`} style={{ "--level": depth - i }} />
+      ))}
       {top && (
-        <HeldCard card={top} place={place.id} deck={decks.find((d) => d.key === top.deck)} onChoose={place.count > 1 ? onChoose : undefined}
-          label={place.count > 1 ? `${name}, ${place.count} cards, on top ${cardName(top)}` : cardName(top)} />
+        <HeldCard
+          card={top}
+          place={place.id}
+          deck={decks.find((d) => d.key === top.deck)}
+          onChoose={place.count > 1 ? onChoose : undefined}
+          label={place.count > 1 ? `${name}, ${place.count} cards, on top ${cardName(top)}` : cardName(top)}
+        />
       )}
       {!top && place.veils && (
         <button type="button" className="veiled-pile" onClick={onChoose} aria-label={`${name}, ${place.count} cards, hidden`}>

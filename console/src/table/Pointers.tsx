@@ -12,12 +12,22 @@ export function Pointers() {
   const points = usePoints();
   return (
     <>
-      {view.seats.filter((s) => s.number !== view.you && points[s.number]).map((s) => (
-        <span key={s.number} className="pointer" aria-hidden="true" style={{ "--seat": s.colour, "--x": points[s.number]?.x, "--y": points[s.number]?.y }}>
-          <Dragged view={view} handles={grips[s.number] ?? []} />
-          <svg width="18" height="22" viewBox="0 0 18 22"><path d="M1 1 L16 12 L9 13 L6 21 Z" /></svg>{s.name}
-        </span>
-      ))}
+      {view.seats
+        .filter((s) => s.number !== view.you && points[s.number])
+        .map((s) => (
+          <span
+            key={s.number}
+            className="pointer"
+            aria-hidden="true"
+            style={{ "--seat": s.colour, "--x": points[s.number]?.x, "--y": points[s.number]?.y }}
+          >
+            <Dragged view={view} handles={grips[s.number] ?? []} />
+            <svg width="18" height="22" viewBox="0 0 18 22">
+              <path d="M1 1 L16 12 L9 13 L6 21 Z" />
+            </svg>
+            {s.name}
+          </span>
+        ))}
     </>
   );
 }
@@ -25,5 +35,11 @@ export function Pointers() {
 /** The first of the cards that somebody drags; none where one does not see them lie. */
 function Dragged({ view, handles: [first] }: { view: View; handles: string[] }) {
   const held = first ? find(view, first) : null;
-  return held && <span className="pointer-card"><CardFace card={held.card} deck={view.decks.find((d) => d.key === held.card.deck)} /></span>;
+  return (
+    held && (
+      <span className="pointer-card">
+        <CardFace card={held.card} deck={view.decks.find((d) => d.key === held.card.deck)} />
+      </span>
+    )
+  );
 }

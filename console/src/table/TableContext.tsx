@@ -5,7 +5,10 @@ import { createStore, useStore, type StoreApi } from "zustand";
 import type { Action, Joined, View } from "../api/client";
 import type { Chosen } from "./chosen";
 
-export interface Spot { x: number; y: number }
+export interface Spot {
+  x: number;
+  y: number;
+}
 
 export interface TableParts {
   view: View;

@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 import { mayArrange, startArranging, stopArranging, useArranging } from "../arrange/arranging";
 import type { Action, View } from "../api/client";
 import { askFor } from "./Asking";
+import { pageKeys } from "./keymap";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
 
@@ -14,8 +15,23 @@ export function TableMenu() {
   const close = useCallback(() => setAt(null), []);
   return (
     <>
-      <Button size="sm" variant="outline-primary" aria-haspopup="menu" onClick={(e) => { const r = e.currentTarget.getBoundingClientRect(); setAt({ x: r.left, y: r.bottom + 4 }); }}>Table</Button>
-      <Menu at={at} label="What to do with the table" items={tableItems(view, canAct, arranging, (action) => void act(action))} onClose={close} />
+      <Button
+        size="sm"
+        variant="outline-primary"
+        aria-haspopup="menu"
+        onClick={(e) => {
+          const r = e.currentTarget.getBoundingClientRect();
+          setAt({ x: r.left, y: r.bottom + 4 });
+        }}
+      >
+        Table
+      </Button>
+      <Menu
+        at={at}
+        label="What to do with the table"
+        items={tableItems(view, canAct, arranging, (action) => void act(action))}
+        onClose={close}
+      />
     </>
   );
 }
@@ -24,14 +40,39 @@ export function tableItems(view: View, canAct: boolean, arranging: boolean, act:
   const { settings } = view;
   const items: Item[] = [{ label: "Copy the link to this room", run: () => void navigator.clipboard?.writeText(location.href) }];
   if (!canAct) return items;
-  if (settings.setup) items.push({ label: "Set the game up", run: () => void askFor({ question: "Do the steps of the setup?", detail: settings.setup, yes: "Set up" }, () => act({ do: "run" })) });
-  if (mayArrange(view)) items.push(arranging ? { label: "Stop arranging", run: stopArranging } : { label: "Arrange the table", key: "a", run: startArranging });
+  if (settings.setup)
+    items.push({
+      label: "Set the game up",
+      run: () => void askFor({ question: "Do the steps of the setup?", detail: settings.setup, yes: "Set up" }, () => act({ do: "run" })),
+    });
+  if (mayArrange(view))
+    items.push(
+      arranging
+        ? { label: "Stop arranging", run: stopArranging }
+        : { label: "Arrange the table", key: pageKeys.arrange.keys[0], run: startArranging },
+    );
   if (settings.host !== view.you) return items;
   items.push(
-    settings.locked ? { label: "Unlock the room", run: () => act({ do: "door", locked: false }) } : { label: "Lock the room: nobody new comes in", run: () => act({ do: "door", locked: true }) },
-    settings.spectators === "no" ? { label: "Let people watch", run: () => act({ do: "door", spectators: true }) } : { label: "Let nobody watch", run: () => act({ do: "door", spectators: false }) },
+    settings.locked
+      ? { label: "Unlock the room", run: () => act({ do: "door", locked: false }) }
+      : { label: "Lock the room: nobody new comes in", run: () => act({ do: "door", locked: true }) },
+    settings.spectators === "no"
+      ? { label: "Let people watch", run: () => act({ do: "door", spectators: true }) }
+      : { label: "Let nobody watch", run: () => act({ do: "door", spectators: false }) },
     { label: "Undo the last action of anyone", run: () => act({ do: "undo", anyone: true }) },
-    { label: "End the game", run: () => void askFor({ question: "End the game?", detail: "Nothing is done at this table any more, and the seed of its shuffles is disclosed so that anyone can check them. This cannot be undone.", yes: "End the game" }, () => act({ do: "end" })) },
+    {
+      label: "End the game",
+      run: () =>
+        void askFor(
+          {
+            question: "End the game?",
+            detail:
+              "Nothing is done at this table any more, and the seed of its shuffles is disclosed so that anyone can check them. This cannot be undone.",
+            yes: "End the game",
+          },
+          () => act({ do: "end" }),
+        ),
+    },
   );
   return items;
 }

@@ -11,9 +11,7 @@ export const nothing: Chosen = { handles: [], place: null };
 /** Choosing a card alone, or adding it to and taking it from what is chosen. */
 export function chooseCard(chosen: Chosen, handle: string, more: boolean): Chosen {
   if (!more) return { handles: chosen.handles.length === 1 && chosen.handles[0] === handle ? [] : [handle], place: null };
-  const handles = chosen.handles.includes(handle)
-    ? chosen.handles.filter((h) => h !== handle)
-    : [...chosen.handles, handle];
+  const handles = chosen.handles.includes(handle) ? chosen.handles.filter((h) => h !== handle) : [...chosen.handles, handle];
   return { handles, place: null };
 }
 

@@ -1,12 +1,28 @@
 // How a step might go on: its first word is a verb, the others are often names.
 import type { View } from "../api/client";
+import { verbs } from "../api/tables.gen";
 
-const verbs = [
-  "shuffle", "draw", "deal", "fill my hand to", "move", "take", "discard", "give", "flip", "turn", "rotate", "spread", "collect", "gather", "peek", "close", "show", "hide",
-  "cut", "sort", "split", "combine", "separate", "exchange", "ask", "agree", "decline", "withdraw", "choose first seat by chance", "pass", "reverse turns", "set", "add", "roll",
-  "spin", "hand", "start", "stop", "reset", "place", "stack", "say", "undo",
+const between = [
+  "from",
+  "to",
+  "onto",
+  "under",
+  "of",
+  "over",
+  "by",
+  "at",
+  "where",
+  "my hand",
+  "my",
+  "every hand",
+  "seat",
+  "face up",
+  "face down",
+  "felt",
+  "all of",
+  "up to",
+  "by chance",
 ];
-const between = ["from", "to", "onto", "under", "of", "over", "by", "at", "where", "my hand", "my", "every hand", "seat", "face up", "face down", "felt", "all of", "up to", "by chance"];
 
 /** How many ways to go on are offered. */
 const offered = 8;
@@ -17,8 +33,10 @@ export function complete(text: string, view: View): string[] {
   const [before, word] = [text.slice(0, start), text.slice(start).replace(/^"/, "").toLowerCase()];
   if (word === "") return [];
   const names = [
-    ...view.places.filter((p) => p.kind !== "loose" && p.kind !== "cell").map((p) => p.name), ...view.pieces.map((p) => p.name),
-    ...view.decks.map((d) => d.name), ...view.seats.map((s) => s.name ?? ""),
+    ...view.places.filter((p) => p.kind !== "loose" && p.kind !== "cell").map((p) => p.name),
+    ...view.pieces.map((p) => p.name),
+    ...view.decks.map((d) => d.name),
+    ...view.seats.map((s) => s.name ?? ""),
     ...view.places.flatMap((p) => p.cards ?? []).map((c) => c.name ?? ""),
   ];
   const words = before.trim() === "" ? verbs : [...names.filter((n) => n !== "").map(quoted), ...between];

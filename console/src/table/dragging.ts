@@ -1,7 +1,7 @@
 // The drag under way: what is dragged, where the pointer is, and what it is
 // over. Only what is drawn of it lives here; the table itself does not change
 // until the service says so.
-import { create } from "zustand";
+import { ofTable } from "./ofTable";
 import type { Card, Deck } from "../api/client";
 import { indexAt, type Dragged, type Drop, type Under } from "./drop";
 
@@ -20,7 +20,7 @@ export interface Dragging extends Dragged {
   state: "moving" | "waiting" | "springing";
 }
 
-export const useDragging = create<{ dragging: Dragging | null }>(() => ({ dragging: null }));
+export const useDragging = ofTable<{ dragging: Dragging | null }>(() => ({ dragging: null }));
 
 let drags = 0;
 
@@ -66,8 +66,10 @@ export function under(x: number, y: number, dragged: string[], millimetre: numbe
       const box = place.getBoundingClientRect();
       const card = element.closest<HTMLElement>("[data-handle]")?.dataset.handle;
       return {
-        place: place.dataset.place, index: indexAt(along(x, y, turn), middlesOf(place, dragged, turn)),
-        low: y > box.top + box.height * 0.72, card: card && !dragged.includes(card) ? card : undefined,
+        place: place.dataset.place,
+        index: indexAt(along(x, y, turn), middlesOf(place, dragged, turn)),
+        low: y > box.top + box.height * 0.72,
+        card: card && !dragged.includes(card) ? card : undefined,
       };
     }
     const mat = element.closest<HTMLElement>("[data-mat]");

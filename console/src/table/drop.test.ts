@@ -1,43 +1,44 @@
 import { describe, expect, it } from "vitest";
-import type { Place, View } from "../api/client";
+import { card, place, viewOf } from "../testing/samples";
 import { actsFor } from "./acts";
 import { chooseCard, choosePlace, nothing, stillThere } from "./chosen";
 import { dropOn, indexAt } from "./drop";
 import { held, whole, zoomedAt, type Sizes } from "./viewport";
 
-const card = (handle: string) => ({ handle, deck: "weather", side: "back" as const, shows: "back" as const, picture: { small: "s", full: "f" } });
-const lay = (place: Partial<Place> & { id: string }): Place => ({
-  name: place.id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count: place.cards?.length ?? 0, ...place,
-});
-const view: View = {
-  you: 1,
-  settings: { name: "Test", wide: 900, high: 600 },
-  seats: [{ number: 1, name: "Ada", colour: "teal" }, { number: 2, name: "Bo", colour: "red" }],
+const view = viewOf({
   decks: [],
-  pieces: [],
-  marker: {},
-  asks: [],
   places: [
-    lay({ id: "moorings", kind: "grid", grid: { shape: "square", columns: 6, rows: 4 } }),
-    lay({ id: "weather", cards: [card("w")], count: 5 }),
-    lay({ id: "sky", kind: "row", cards: [card("a"), card("b")] }),
-    lay({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }),
-    lay({ id: "satchel/2", name: "satchel", kind: "hand", sight: "owner", owner: 2, count: 3 }),
-    lay({ id: "outbox" }),
+    place({ id: "moorings", kind: "grid", grid: { shape: "square", columns: 6, rows: 4 } }),
+    place({ id: "weather", cards: [card("w")], count: 5 }),
+    place({ id: "sky", kind: "row", cards: [card("a"), card("b")] }),
+    place({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h")] }),
+    place({ id: "satchel/2", name: "satchel", kind: "hand", sight: "owner", owner: 2, count: 3 }),
+    place({ id: "outbox" }),
   ],
-};
+});
 const dragged = { handles: ["h"], from: "satchel/1" };
 
 describe("dropOn", () => {
   it("puts a card underneath at the lower end of a pile, and swaps with Shift", () => {
-    expect(dropOn(view, dragged, { place: "weather", index: 0, low: true })).toMatchObject({ hint: "underneath weather", under: true, action: { to: { place: "weather", under: true } } });
+    expect(dropOn(view, dragged, { place: "weather", index: 0, low: true })).toMatchObject({
+      hint: "underneath weather",
+      under: true,
+      action: { to: { place: "weather", under: true } },
+    });
     expect(dropOn(view, dragged, { place: "outbox", index: 0, low: true })?.hint).toBe("onto outbox"); // nothing lies there
     expect(dropOn(view, dragged, { place: "sky", index: 1, card: "b" }, true)?.action).toEqual({ do: "swap", cards: ["h", "b"] });
   });
 
   it("changes the order of a look, the topmost first", () => {
-    const looked = { ...view, places: [lay({ id: "weather", looker: 1, looks: 3, cards: [card("low"), card("mid"), card("top")], count: 9 })] };
-    expect(dropOn(looked, { handles: ["low"], from: "weather" }, { tray: "weather", index: 0 })?.action).toEqual({ do: "arrange", place: "weather", top: ["mid", "top", "low"] });
+    const looked = {
+      ...view,
+      places: [place({ id: "weather", looker: 1, looks: 3, cards: [card("low"), card("mid"), card("top")], count: 9 })],
+    };
+    expect(dropOn(looked, { handles: ["low"], from: "weather" }, { tray: "weather", index: 0 })?.action).toEqual({
+      do: "reorder",
+      place: "weather",
+      top: ["mid", "top", "low"],
+    });
     expect(dropOn(looked, dragged, { tray: "weather", index: 0 })).toBeNull();
   });
 
@@ -47,12 +48,16 @@ describe("dropOn", () => {
     expect(dropOn(view, dragged, { place: "sky", index: 1 })?.hint).toBe("into sky, between these");
     expect(dropOn(view, dragged, { place: "satchel/2", index: 2 })?.hint).toBe("into satchel of Bo");
     expect(dropOn(view, dragged, { x: 10.4, y: 20.6 })).toEqual({
-      action: { do: "move", cards: ["h"], to: { x: 10, y: 21 } }, hint: "onto the felt",
+      action: { do: "move", cards: ["h"], to: { x: 10, y: 21 } },
+      hint: "onto the felt",
     });
   });
 
   it("finds the cells of a grid, though no card lies there yet", () => {
-    expect(dropOn(view, dragged, { place: "moorings/B3", index: 0 })).toMatchObject({ hint: "onto moorings B3", action: { to: { place: "moorings/B3" } } });
+    expect(dropOn(view, dragged, { place: "moorings/B3", index: 0 })).toMatchObject({
+      hint: "onto moorings B3",
+      action: { to: { place: "moorings/B3" } },
+    });
     expect(dropOn(view, dragged, { place: "moorings", index: 0 })).toBeNull();
   });
 
@@ -113,7 +118,14 @@ describe("actsFor", () => {
     expect(pile.map((a) => a.label)).toContain("Shuffle");
     const keys = pile.map((a) => a.key).filter((key) => key !== "");
     expect(new Set(keys).size).toBe(keys.length);
-    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual(["Flip", "Rotate", "To my hand", "To the right", "Onto weather", "Onto outbox"]);
+    expect(actsFor(view, { handles: ["a"], place: null }).map((a) => a.label)).toEqual([
+      "Flip",
+      "Rotate",
+      "To my hand",
+      "To the right",
+      "Onto weather",
+      "Onto outbox",
+    ]);
     expect(actsFor(view, nothing)).toEqual([]);
   });
 
@@ -125,7 +137,12 @@ describe("actsFor", () => {
   });
 
   it("exchanges cards of one's hand onto a free pile for as many new ones", () => {
-    expect(actsFor(view, { handles: ["h"], place: null }).find((a) => a.key === "j")?.action).toEqual({ do: "exchange", cards: ["h"], away: "outbox", draw: "weather" });
+    expect(actsFor(view, { handles: ["h"], place: null }).find((a) => a.key === "j")?.action).toEqual({
+      do: "exchange",
+      cards: ["h"],
+      away: "outbox",
+      draw: "weather",
+    });
   });
 
   it("offers nothing to who only watches", () => {

@@ -1,5 +1,6 @@
 // Where a dragged card would go, and what that is called before letting go.
 import type { Action, View } from "../api/client";
+import { partsOf } from "./cells";
 import { cardName } from "./CardFace";
 import { nameOf } from "./chosen";
 
@@ -7,7 +8,8 @@ import { nameOf } from "./chosen";
  * What lies under the pointer: a place, of which one may be over the lower end or over a
  * card; the tray of a look; or a spot on the felt in millimetres.
  */
-export type Under = { place: string; index: number; low?: boolean; card?: string } | { tray: string; index: number } | { x: number; y: number } | null;
+export type Under =
+  { place: string; index: number; low?: boolean; card?: string } | { tray: string; index: number } | { x: number; y: number } | null;
 
 /** What is dragged: cards by handle, or the top of a place that shows no handles. */
 export interface Dragged {
@@ -57,14 +59,17 @@ export function dropOn(view: View, dragged: Dragged, under: Under, swap = false)
 function dropInTray(view: View, dragged: Dragged, { tray, index }: { tray: string; index: number }): Drop | null {
   const place = view.places.find((p) => p.id === tray);
   if (!place || dragged.from !== tray) return null;
-  const rest = [...(place.cards ?? [])].reverse().map((c) => c.handle).filter((handle) => !dragged.handles.includes(handle));
+  const rest = [...(place.cards ?? [])]
+    .reverse()
+    .map((c) => c.handle)
+    .filter((handle) => !dragged.handles.includes(handle));
   const order = [...rest.slice(0, index), ...dragged.handles, ...rest.slice(index)];
-  return { action: { do: "arrange", place: tray, top: order.reverse() }, hint: index === 0 ? "to the top" : "here, as you look" };
+  return { action: { do: "reorder", place: tray, top: order.reverse() }, hint: index === 0 ? "to the top" : "here, as you look" };
 }
 
 /** A cell of a grid is there though no card lies on it. */
 function dropOnCell(view: View, pick: object, id: string): Drop | null {
-  const [of, cell] = id.split("/");
+  const [of, cell] = partsOf(id);
   const grid = view.places.find((p) => p.id === of && p.kind === "grid");
   if (!grid || !cell) return null;
   return { action: { do: "move", ...pick, to: { place: id } }, hint: `onto ${grid.name} ${cell}` };

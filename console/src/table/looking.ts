@@ -3,7 +3,8 @@ import { useEffect, type RefObject } from "react";
 import { held, useViewport, zoomedAt, type Sizes } from "./viewport";
 
 /** Whether something of the table itself is under the pointer, and not the felt. */
-const onThing = (target: EventTarget | null) => target instanceof Element && !!target.closest("[data-handle], button, .piece, .frame, input");
+const onThing = (target: EventTarget | null) =>
+  target instanceof Element && !!target.closest("[data-handle], button, .piece, .frame, input");
 
 export function useLooking(frame: RefObject<HTMLElement | null>, wide: number, high: number, fit: number): void {
   useEffect(() => {
@@ -25,7 +26,9 @@ export function useLooking(frame: RefObject<HTMLElement | null>, wide: number, h
     };
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
-      useViewport.setState(zoomedAt(useViewport.getState(), Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0018)), beside(e.clientX, e.clientY), sizes()));
+      useViewport.setState(
+        zoomedAt(useViewport.getState(), Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0018)), beside(e.clientX, e.clientY), sizes()),
+      );
     };
     const press = (e: PointerEvent) => {
       const pans = e.button === 1 || (!onThing(e.target) && (e.button === 2 || e.pointerType === "touch"));
@@ -39,11 +42,16 @@ export function useLooking(frame: RefObject<HTMLElement | null>, wide: number, h
       const [from, gap] = [middle(), apart()];
       down.set(e.pointerId, { x: e.clientX, y: e.clientY });
       const to = middle();
-      let next = held({ ...useViewport.getState(), x: useViewport.getState().x + to.x - from.x, y: useViewport.getState().y + to.y - from.y }, sizes());
+      let next = held(
+        { ...useViewport.getState(), x: useViewport.getState().x + to.x - from.x, y: useViewport.getState().y + to.y - from.y },
+        sizes(),
+      );
       if (gap > 0 && apart() > 0) next = zoomedAt(next, apart() / gap, beside(to.x, to.y), sizes());
       useViewport.setState(next);
     };
-    const up = (e: PointerEvent) => { down.delete(e.pointerId); };
+    const up = (e: PointerEvent) => {
+      down.delete(e.pointerId);
+    };
     element.addEventListener("wheel", wheel, { passive: false });
     element.addEventListener("pointerdown", press);
     addEventListener("pointermove", move);

@@ -1,4 +1,4 @@
 // The place that a line of the log means, while one points at the line.
-import { create } from "zustand";
+import { ofTable } from "./ofTable";
 
-export const useMeant = create<{ place: string | null }>(() => ({ place: null }));
+export const useMeant = ofTable<{ place: string | null }>(() => ({ place: null }));

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { View } from "../api/client";
-import { cellName, distance, readCell } from "./cells";
+import { cellName, distance, hexLines, readCell } from "./cells";
 import { lastPlayed } from "./lastPlayed";
 import { howFar } from "./measuring";
 import { outlineOf } from "./outline";
@@ -11,6 +11,12 @@ const far = (shape: string, a: string, b: string) => {
 };
 
 describe("cells", () => {
+  it("of a hex grid are outlined with their slopes", () => {
+    const path = hexLines({ shape: "hex", columns: 2, rows: 2 });
+    expect(path.match(/M/g)).toHaveLength(4);
+    expect(path.startsWith("M142.9 0L428.6 0L571.4 200L428.6 400L142.9 400L0 200Z")).toBe(true);
+  });
+
   it("are named and read past Z", () => {
     for (const name of ["A1", "Z9", "AA10", "AB2"]) {
       const cell = readCell(name);
@@ -19,7 +25,14 @@ describe("cells", () => {
     expect(readCell("3B")).toBeNull();
   });
   it("are as far apart as their grid says", () => {
-    expect([far("square", "A1", "C2"), far("square4", "A1", "C2"), far("hex", "A1", "C2"), far("hex", "A1", "B1"), far("hex", "B1", "C1"), far("hex", "A1", "B3")]).toEqual([2, 3, 2, 1, 1, 3]);
+    expect([
+      far("square", "A1", "C2"),
+      far("square4", "A1", "C2"),
+      far("hex", "A1", "C2"),
+      far("hex", "A1", "B1"),
+      far("hex", "B1", "C1"),
+      far("hex", "A1", "B3"),
+    ]).toEqual([2, 3, 2, 1, 1, 3]);
   });
 });
 
@@ -43,9 +56,18 @@ describe("the outline of a picture", () => {
 });
 
 describe("the last card played", () => {
-  const line = (text: string, place?: string, seat = 2) => ({ number: 1, at: 0, seat, who: "Bo", text, place });
+  const line = (text: string, place?: string, seat = 2) => ({
+    number: 1,
+    at: 0,
+    seat,
+    who: "Bo",
+    do: text.split(" ")[0] ?? "",
+    text,
+    place,
+  });
   it("is the last step that put a card somewhere", () => {
     expect(lastPlayed([line("move 1 of my hand to sky", "sky"), line("shuffle weather", "weather")])).toEqual({ place: "sky", seat: 2 });
     expect(lastPlayed([line("shuffle weather", "weather")])).toBeNull();
+    expect(lastPlayed([line("move 1 of my hand to sky", "sky"), line("gather weather", "weather")])).toBeNull();
   });
 });

@@ -1,18 +1,25 @@
 // Measuring: from where one pressed to where the pointer is, in steps on a grid or
 // else in millimetres.
-import { create } from "zustand";
+import { ofTable } from "./ofTable";
 import type { View } from "../api/client";
-import { distance, readCell } from "./cells";
+import { distance, partsOf, readCell } from "./cells";
 import type { Spot } from "./TableContext";
 
 /** A spot of the table, and the cell it is on if it is on one. */
-export interface Mark extends Spot { cell: string | null }
+export interface Mark extends Spot {
+  cell: string | null;
+}
 
-interface Measuring { on: boolean; from: Mark | null; to: Mark | null; cells: string[] }
+interface Measuring {
+  on: boolean;
+  from: Mark | null;
+  to: Mark | null;
+  cells: string[];
+}
 
 const off: Measuring = { on: false, from: null, to: null, cells: [] };
 
-export const useMeasuring = create<Measuring>(() => off);
+export const useMeasuring = ofTable<Measuring>(() => off);
 
 export const toggleMeasuring = () => useMeasuring.setState((s) => ({ ...off, on: !s.on }));
 export const stopMeasuring = () => useMeasuring.setState(off);
@@ -27,8 +34,8 @@ export function measureTo(to: Mark): void {
 
 /** How far it is, in words. */
 export function howFar(view: View, from: Mark, to: Mark): string {
-  const [of, a] = from.cell?.split("/") ?? [];
-  const [ofTo, b] = to.cell?.split("/") ?? [];
+  const [of, a] = partsOf(from.cell ?? "");
+  const [ofTo, b] = partsOf(to.cell ?? "");
   const grid = view.places.find((p) => p.id === of)?.grid;
   const [cellA, cellB] = [a ? readCell(a) : null, b ? readCell(b) : null];
   if (grid && of === ofTo && cellA && cellB && a && b) {

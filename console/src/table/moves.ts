@@ -10,13 +10,24 @@ import { useDragging } from "./dragging";
 const moveTime = 230;
 
 /** Where a card is drawn, in pixels: on the mat beside its corner, else on the screen. */
-interface Box { x: number; y: number; wide: number; onMat: boolean }
+interface Box {
+  x: number;
+  y: number;
+  wide: number;
+  onMat: boolean;
+}
 
-interface Known { millimetre: number; places: Set<Place>; boxes: Map<string, Box> }
+interface Known {
+  millimetre: number;
+  places: Set<Place>;
+  boxes: Map<string, Box>;
+}
 
 export function useMoves(view: View, millimetre: number): void {
   const before = useRef<Known | null>(null);
-  useLayoutEffect(() => { before.current = follow(before.current, view.places, millimetre); }, [view, millimetre]);
+  useLayoutEffect(() => {
+    before.current = follow(before.current, view.places, millimetre);
+  }, [view, millimetre]);
 }
 
 /** Has cards glide from where they were known to be, and returns where they are. */
@@ -28,7 +39,8 @@ function follow(known: Known | null, places: Place[], millimetre: number): Known
   const moved: { card: HTMLElement; from: Box; to: Box }[] = [];
   const boxes = was?.boxes ?? new Map<string, Box>();
   const { dragging } = useDragging.getState();
-  for (const card of changed.flatMap(cardsOf)) { // all is measured before anything is animated
+  for (const card of changed.flatMap(cardsOf)) {
+    // all is measured before anything is animated
     const handle = card.dataset.handle ?? "";
     const to = boxOf(card, mat);
     const from = dragging?.handles.includes(handle)
@@ -66,5 +78,11 @@ function onto(from: Box, to: Box, mat: DOMRect): Box {
 function glide({ card, from, to }: { card: HTMLElement; from: Box; to: Box }): void {
   const [dx, dy] = [from.x - to.x, from.y - to.y];
   if (to.wide === 0 || Math.hypot(dx, dy) < 3) return;
-  card.animate([{ translate: `${dx}px ${dy}px`, scale: String(from.wide / to.wide) }, { translate: "0 0", scale: "1" }], { duration: moveTime, easing: "ease-out" });
+  card.animate(
+    [
+      { translate: `${dx}px ${dy}px`, scale: String(from.wide / to.wide) },
+      { translate: "0 0", scale: "1" },
+    ],
+    { duration: moveTime, easing: "ease-out" },
+  );
 }

@@ -39,7 +39,9 @@ export function useOutline(src: string): string | undefined {
       known.set(src, found);
       if (wanted) setOutline(found);
     });
-    return () => { wanted = false; };
+    return () => {
+      wanted = false;
+    };
   }, [src]);
   return outline;
 }

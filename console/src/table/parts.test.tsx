@@ -1,11 +1,12 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Card, Piece, Place, View } from "../api/client";
+import type { Piece, View } from "../api/client";
+import { card, place, viewOf } from "../testing/samples";
+import { layParts } from "../testing/table";
 import { ActBar } from "./ActBar";
 import { Asks } from "./Asks";
 import { CardMenu } from "./CardMenu";
-import { nothing, type Chosen } from "./chosen";
+import { type Chosen } from "./chosen";
 import { Enlarged } from "./Enlarged";
 import { Hand } from "./Hand";
 import { PeekTray } from "./PeekTray";
@@ -14,35 +15,20 @@ import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
 import { complete } from "./complete";
 import { seatItems, Seats } from "./Seats";
-import { TableProvider, type TableParts } from "./TableContext";
+import type { TableParts } from "./TableContext";
 
-const card = (handle: string, name = ""): Card => ({
-  handle, deck: "weather", side: "back", shows: name ? "front" : "back", name, picture: { small: `small-${handle}`, full: "f" },
-});
-const place = (change: Partial<Place> & { id: string }): Place => ({
-  name: change.id, kind: "pile", sight: "open", x: 10, y: 10, wide: 10, high: 10, count: change.cards?.length ?? 0, ...change,
-});
 const pile = place({ id: "weather", cards: [card("w")], count: 7 });
-const hand = place({ id: "satchel/1", name: "satchel", kind: "hand", sight: "owner", owner: 1, cards: [card("h", "Fog"), card("i", "Calm")] });
+const hand = place({
+  id: "satchel/1",
+  name: "satchel",
+  kind: "hand",
+  sight: "owner",
+  owner: 1,
+  cards: [card("h", "Fog"), card("i", "Calm")],
+});
 const others = place({ id: "satchel/2", name: "satchel", kind: "hand", sight: "owner", owner: 2, count: 3 });
-const view: View = {
-  you: 1, settings: { name: "Test", wide: 900, high: 600 }, marker: { seat: 2 }, asks: [], pieces: [],
-  seats: [{ number: 1, name: "Ada", colour: "#111111" }, { number: 2, name: "Bo", colour: "#222222" }, { number: 3, colour: "#333333" }],
-  decks: [{ key: "weather", name: "weather", outline: "rounded", wide: 88, high: 63 }],
-  places: [pile, hand, others],
-};
-
-/** Renders parts of a table, and returns what they chose and did. */
-function lay(parts: React.ReactNode, change: Partial<TableParts> = {}) {
-  const act = vi.fn(() => Promise.resolve(true));
-  const choose = vi.fn();
-  const table: TableParts = {
-    view, now: () => view, chosen: nothing, choose, act, unsettled: [], canAct: true, millimetre: 1, grip: vi.fn(), grips: {}, point: vi.fn(), usePoints: () => ({}), menu: vi.fn(),
-    middle: () => ({ x: 450, y: 300 }), seat: { key: "KEY", room: "room", seat: 1 }, last: null, ...change,
-  };
-  render(<QueryClientProvider client={new QueryClient()}><TableProvider parts={table}>{parts}</TableProvider></QueryClientProvider>);
-  return { act, choose };
-}
+const view: View = viewOf({ marker: { seat: 2 }, places: [pile, hand, others] });
+const lay = (parts: React.ReactNode, change: Partial<TableParts> = {}) => layParts(view, parts, change);
 
 afterEach(cleanup);
 
@@ -107,7 +93,7 @@ describe("a look", () => {
   it("puts the chosen underneath, and closes", () => {
     const { act } = lay(<PeekTray />, { view: { ...view, places: [looked] }, chosen: { handles: ["t"], place: null } });
     fireEvent.click(screen.getByRole("button", { name: "Chosen underneath" }));
-    expect(act).toHaveBeenCalledWith({ do: "arrange", place: "weather", under: ["t"] });
+    expect(act).toHaveBeenCalledWith({ do: "reorder", place: "weather", under: ["t"] });
     fireEvent.click(screen.getByRole("button", { name: "Close" }));
     expect(act).toHaveBeenCalledWith({ do: "close", place: "weather" });
   });
@@ -141,15 +127,21 @@ describe("pieces", () => {
   const piece = (change: Partial<Piece> & Pick<Piece, "kind">): Piece => ({ id: "p", name: "piece", x: 0, y: 0, ...change });
 
   it("count, roll and are handed", () => {
-    const { act } = lay(<>
-      <PieceOnMat piece={piece({ id: "day", name: "day", kind: "counter", value: 3 })} />
-      <PieceOnMat piece={piece({ id: "wind", kind: "die", sectors: [{ name: "north" }, { name: "lull" }], up: 2 })} />
-      <PieceOnMat piece={piece({ id: "postmaster", kind: "marker", seat: 2 })} />
-    </>);
+    const { act } = lay(
+      <>
+        <PieceOnMat piece={piece({ id: "day", name: "day", kind: "counter", value: 3 })} />
+        <PieceOnMat piece={piece({ id: "wind", kind: "die", sectors: [{ name: "north" }, { name: "lull" }], up: 2 })} />
+        <PieceOnMat piece={piece({ id: "postmaster", kind: "marker", seat: 2 })} />
+      </>,
+    );
     fireEvent.click(screen.getByRole("button", { name: "one more day" }));
     fireEvent.click(screen.getByRole("button", { name: "roll piece" }));
     fireEvent.click(screen.getByRole("button", { name: "take piece" }));
-    expect(act.mock.calls).toEqual([[{ do: "set", piece: "day", by: 1 }], [{ do: "roll", pieces: ["wind"] }], [{ do: "hand", piece: "postmaster", seat: 1 }]]);
+    expect(act.mock.calls).toEqual([
+      [{ do: "set", piece: "day", by: 1 }],
+      [{ do: "roll", pieces: ["wind"] }],
+      [{ do: "hand", piece: "postmaster", seat: 1 }],
+    ]);
     expect(screen.getByText("lull")).toBeTruthy();
     expect(screen.getByText("Bo")).toBeTruthy();
   });
@@ -231,7 +223,13 @@ describe("what others drag", () => {
 
 describe("enlarging", () => {
   it("shows the card under the pointer while the key is held, and nothing while one types", () => {
-    lay(<><Hand place={hand} /><Enlarged /><input aria-label="box" /></>);
+    lay(
+      <>
+        <Hand place={hand} />
+        <Enlarged />
+        <input aria-label="box" />
+      </>,
+    );
     fireEvent.pointerOver(screen.getByRole("button", { name: "Calm" }));
     fireEvent.keyDown(screen.getByLabelText("box"), { key: "z" });
     expect(screen.queryByRole("dialog")).toBeNull();
@@ -253,9 +251,14 @@ describe("a stack of tokens", () => {
     expect(dropPiece(laid, boat, { x: 50.4, y: 60 }, true).action).toEqual({ do: "move-piece", piece: "boat", x: 50, y: 60 });
   });
   it("takes in a like token that is dropped on it, and nothing else", () => {
-    expect(dropPiece(laid, other, { x: 110, y: 95 }, false)).toEqual({ action: { do: "stack", piece: "token/1", onto: "boat" }, hint: "onto boat" });
+    expect(dropPiece(laid, other, { x: 110, y: 95 }, false)).toEqual({
+      action: { do: "stack", piece: "token/1", onto: "boat" },
+      hint: "onto boat",
+    });
     expect(dropPiece(laid, day, { x: 110, y: 95 }, false).action).toMatchObject({ do: "move-piece", piece: "day" });
-    expect(dropPiece({ ...laid, pieces: [{ ...boat, faces: [] }, other] }, other, { x: 100, y: 100 }, false).action).toMatchObject({ do: "move-piece" });
+    expect(dropPiece({ ...laid, pieces: [{ ...boat, faces: [] }, other] }, other, { x: 100, y: 100 }, false).action).toMatchObject({
+      do: "move-piece",
+    });
   });
   it("says how many lie in it", () => {
     lay(<PieceOnMat piece={{ id: "boat", name: "boat", kind: "token", x: 1, y: 1, faces: [{ small: "s", full: "f" }], count: 4 }} />);

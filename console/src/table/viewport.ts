@@ -1,6 +1,6 @@
 // How the table is looked at: zoomed, and moved within its frame. Only what is drawn
 // of it changes; where things lie does not.
-import { create } from "zustand";
+import { ofTable } from "./ofTable";
 
 export interface Viewport {
   /** 1 shows the whole table. */
@@ -19,7 +19,7 @@ export interface Sizes {
 export const whole: Viewport = { zoom: 1, x: 0, y: 0 };
 export const most = 5;
 
-export const useViewport = create<Viewport>(() => whole);
+export const useViewport = ofTable<Viewport>(() => whole);
 
 /** The viewport zoomed by a factor so that the point under the pointer stays there. The point is beside the frame's middle. */
 export function zoomedAt(now: Viewport, factor: number, point: [number, number], sizes: Sizes): Viewport {

@@ -1,12 +1,13 @@
 // Package chance is where every random choice of a table comes from.
 //
-// A room has a secret seed and publishes only its hash (Commit). Each journal
-// entry draws from a Stream of its own, derived from the seed, the entry's
-// number and the salt the seated players contributed. Once the seed is
+// A room has a secret seed and publishes only its hash (Commit). Each draw reads a
+// Stream of its own, derived from the seed, the draw's number, which only grows, and
+// the salt the seated players contributed. (Entries of older journals drew by the
+// entry's number: Derive.) Once the seed is
 // disclosed anyone can derive the same streams and recompute every choice:
 // neither the service nor a player could have chosen them.
 //
-//	s := chance.Derive(seed, 17, salt)
+//	s := chance.OfDraw(seed, chance.Draw{Number: 17}, salt)
 //	order := s.Shuffle(len(cards)) // order[i] is the old index of the card now at i
 package chance
 
@@ -31,6 +32,25 @@ func Derive(seed Seed, entry uint64, salt string) *Stream {
 	h.Write([]byte("damselfly chance 1\n"))
 	h.Write(seed[:])
 	_ = binary.Write(h, binary.BigEndian, entry) // a hash never fails to write
+	h.Write([]byte(salt))
+	return FromKey([32]byte(h.Sum(nil)))
+}
+
+// Draw names one draw of a room's chance: the how-manyth it is, counted for the
+// whole room, or apart for what a seat draws inside its own hand.
+type Draw struct {
+	Seat   int
+	Number uint64 // from 1
+}
+
+// OfDraw gives the stream of one draw: ChaCha8 keyed with SHA-256("damselfly chance
+// 2\n" ‖ seed ‖ seat as 8 bytes big-endian ‖ number likewise ‖ salt).
+func OfDraw(seed Seed, draw Draw, salt string) *Stream {
+	h := sha256.New()
+	h.Write([]byte("damselfly chance 2\n"))
+	h.Write(seed[:])
+	_ = binary.Write(h, binary.BigEndian, uint64(draw.Seat)) // a hash never fails to write
+	_ = binary.Write(h, binary.BigEndian, draw.Number)
 	h.Write([]byte(salt))
 	return FromKey([32]byte(h.Sum(nil)))
 }

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/deck"
 )
 
 // artist draws with two pictures: "red.png", whose hash is version, and nothing else.

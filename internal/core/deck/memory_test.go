@@ -14,8 +14,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // Reading and cutting a sheet holds the decoded sheet and a quarter of it more, beside

@@ -9,8 +9,8 @@ import (
 	"runtime"
 	"sync"
 
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // SmallSide is the longest side of the smaller picture of a card, in pixels.

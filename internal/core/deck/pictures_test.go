@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 func painted(wide, high int, c color.NRGBA) *image.NRGBA {

@@ -13,7 +13,7 @@ import (
 	"golang.org/x/text/encoding/unicode"
 	"pgregory.net/rapid"
 
-	"damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/deck"
 )
 
 func utf16(text string) []byte {
@@ -180,4 +180,17 @@ func FuzzReadSpreadsheet(f *testing.F) {
 	require.NoError(f, err)
 	f.Add(file)
 	f.Fuzz(func(_ *testing.T, file []byte) { _, _ = deck.ReadSpreadsheet(file) })
+}
+
+// A cell far to the right once cost gigabytes.
+func TestACellFarToTheRightIsRefused(t *testing.T) {
+	book := excelize.NewFile()
+	for row := 1; row <= 50; row++ {
+		require.NoError(t, book.SetCellStr("Sheet1", fmt.Sprint("A", row), "x"))
+		require.NoError(t, book.SetCellStr("Sheet1", fmt.Sprint("XFD", row), "x"))
+	}
+	file, err := book.WriteToBuffer()
+	require.NoError(t, err)
+	_, err = deck.ReadSpreadsheet(file.Bytes())
+	assert.ErrorContains(t, err, "this row reaches to column 16384; a table has 200 columns at most")
 }

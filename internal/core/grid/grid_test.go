@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/grid"
 )
 
 // touching are the cells one step away, written down from the picture of the

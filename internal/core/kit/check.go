@@ -10,8 +10,8 @@ import (
 	"strconv"
 	"strings"
 
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 var keyShape = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
@@ -222,14 +222,14 @@ func (k *Kit) checkTable(note noter) {
 		note("$.table", "the table needs a size: [width, height] in millimetres")
 	}
 	oneOf(note, "$.table.arrange", k.Table.Arrange, "", "host", "everyone")
-	if len(k.Table.Setup) > maxSteps {
-		note("$.table.setup", "the setup has %d bytes; it may have %d", len(k.Table.Setup), maxSteps)
+	if len(k.Table.Setup) > table.MaxNote {
+		note("$.table.setup", "the setup has %d bytes; it may have %d", len(k.Table.Setup), table.MaxNote)
 	}
 	if k.Table.Mat != "" && !fs.ValidPath(k.Table.Mat) {
 		note("$.table.mat", "%q is no file inside the kit's folder", k.Table.Mat)
 	}
-	if len(k.Table.Zones) > MaxZones {
-		note("$.table.zones", "the table has %d zones; it may have %d", len(k.Table.Zones), MaxZones)
+	if len(k.Table.Zones) > table.MaxZones {
+		note("$.table.zones", "the table has %d zones; it may have %d", len(k.Table.Zones), table.MaxZones)
 		return
 	}
 	keys := map[string]bool{}
@@ -242,7 +242,7 @@ func (k *Kit) checkTable(note noter) {
 			note(path+".key", "two zones have the key %q", z.Key)
 		}
 		keys[z.Key] = true
-		oneOf(note, path+".kind", z.Kind, "pile", "row", "grid", "hand")
+		oneOf(note, path+".kind", z.Kind, words(table.ZoneKinds)...)
 		checkGrid(note, path, z)
 		oneOf(note, path+".each", z.Each, "", "seat")
 		oneOf(note, path+".sight", z.Sight, "", "open", "owner", "none")
@@ -282,24 +282,15 @@ func checkGrid(note noter, path string, z Zone) {
 		note(path, "zone %q: kind grid and grid: {shape, columns, rows} go together", z.Key)
 	case z.Grid != nil:
 		oneOf(note, path+".grid.shape", z.Grid.Shape, "square", "square4", "hex")
-		if g := z.Grid; g.Columns < 1 || g.Rows < 1 || g.Columns*g.Rows > maxCells {
-			note(path+".grid", "a grid has 1 to %d cells, not %d × %d", maxCells, g.Columns, g.Rows)
+		if g := z.Grid; g.Columns < 1 || g.Rows < 1 || g.Columns*g.Rows > table.MaxCells {
+			note(path+".grid", "a grid has 1 to %d cells, not %d × %d", table.MaxCells, g.Columns, g.Rows)
 		}
 	}
 }
 
-// Limits of what lies on a table beside zones.
-const (
-	maxCells  = 2500
-	maxPieces = 500
-	maxSteps  = 4000 // bytes of the setup or of a cue
-)
-
-var pieceKinds = []string{"counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"}
-
 func (k *Kit) checkPieces(note noter) {
-	if len(k.Table.Pieces) > maxPieces {
-		note("$.table.pieces", "the table has %d pieces; it may have %d", len(k.Table.Pieces), maxPieces)
+	if len(k.Table.Pieces) > table.MaxPieces {
+		note("$.table.pieces", "the table has %d pieces; it may have %d", len(k.Table.Pieces), table.MaxPieces)
 		return
 	}
 	keys := map[string]bool{}
@@ -309,38 +300,38 @@ func (k *Kit) checkPieces(note noter) {
 			note(path, "piece %d needs a key of its own, of small letters, digits and hyphens; it says %q", i+1, p.Key)
 		}
 		keys[p.Key] = true
-		oneOf(note, path+".kind", p.Kind, pieceKinds...)
-		if pair(note, path+".at", p.At, 0, 20_000); p.At == nil {
+		oneOf(note, path+".kind", p.Kind, words(table.PieceKinds)...)
+		if pair(note, path+".at", p.At, 0, table.MaxSide); p.At == nil {
 			note(path, "piece %q needs a place: at: [x, y] in millimetres", p.Key)
 		}
-		pair(note, path+".size", p.Size, 5, 20_000)
+		pair(note, path+".size", p.Size, table.MinSide, table.MaxSide)
 		switch {
-		case (p.Kind == "die" || p.Kind == "spinner") && (len(p.Faces) < 2 || len(p.Faces) > 100):
-			note(path, "%q needs 2 to 100 faces, not %d", p.Key, len(p.Faces))
-		case p.Kind == "timer" && (p.Seconds < 1 || p.Seconds > 86_400):
-			note(path, "%q needs seconds from 1 to 86400, not %d", p.Key, p.Seconds)
+		case (p.Kind == "die" || p.Kind == "spinner") && (len(p.Faces) < 2 || len(p.Faces) > table.MaxSectors):
+			note(path, "%q needs 2 to %d faces, not %d", p.Key, table.MaxSectors, len(p.Faces))
+		case p.Kind == "timer" && (p.Seconds < 1 || p.Seconds > table.MaxSeconds):
+			note(path, "%q needs seconds from 1 to %d, not %d", p.Key, table.MaxSeconds, p.Seconds)
 		case p.Kind == "token" && (len(p.Files) < 1 || len(p.Files) > 2):
 			note(path, "%q needs files: one or two pictures", p.Key)
 		case p.Kind == "mat" && (len(p.Files) > 1 || p.Size == nil):
 			note(path, "%q needs a size, and at most one file: its picture", p.Key)
 		case (p.Kind == "cue") != (p.Steps != ""):
 			note(path, "%q: kind cue and steps go together", p.Key)
-		case len(p.Steps) > maxSteps:
-			note(path+".steps", "a cue has %d bytes at most, not %d", maxSteps, len(p.Steps))
-		case p.Turned < 0 || p.Turned > 359:
-			note(path+".turned", "turned is 0 to 359 degrees, not %d", p.Turned)
+		case len(p.Steps) > table.MaxNote:
+			note(path+".steps", "a cue has %d bytes at most, not %d", table.MaxNote, len(p.Steps))
+		case p.Turned < 0 || p.Turned > table.MaxTurn:
+			note(path+".turned", "turned is 0 to %d degrees, not %d", table.MaxTurn, p.Turned)
 		case p.Count != 0 && (p.Kind != "token" || p.Count < 1 || p.Count > table.MaxStack):
 			note(path+".count", "%q: count is how many tokens lie in a stack, 1 to %d", p.Key, table.MaxStack)
 		case p.Least != nil && p.Most != nil && (*p.Least > *p.Most || p.Value < *p.Least || p.Value > *p.Most):
 			note(path, "%q: the value must lie between least and most", p.Key)
 		case p.Size != nil && !slices.Contains([]string{"mat", "token", "note"}, p.Kind):
 			note(path+".size", "%q: only a mat, a token or a note has a size", p.Key)
-		case len(p.Text) > 4000:
-			note(path+".text", "a note has 4000 bytes at most, not %d", len(p.Text))
+		case len(p.Text) > table.MaxNote:
+			note(path+".text", "a note has %d bytes at most, not %d", table.MaxNote, len(p.Text))
 		}
 	}
-	if k.Table.Turn < 0 || k.Table.Turn > 180 {
-		note("$.table.turn", "one turn is 1 to 180 degrees, not %d", k.Table.Turn)
+	if k.Table.Turn < 0 || k.Table.Turn > table.MaxOneTurn {
+		note("$.table.turn", "one turn is 1 to %d degrees, not %d", table.MaxOneTurn, k.Table.Turn)
 	}
 }
 
@@ -367,6 +358,15 @@ func pair(note noter, path string, values []float64, least, most float64) {
 	if len(values) != 2 || min(values[0], values[1]) < least || max(values[0], values[1]) > most {
 		note(path, "expected two numbers from %g to %g millimetres, such as [63, 88]", least, most)
 	}
+}
+
+// words are the texts of words of one type.
+func words[W ~string](all []W) []string {
+	texts := make([]string, len(all))
+	for i, w := range all {
+		texts[i] = string(w)
+	}
+	return texts
 }
 
 func list(names []string) string {

@@ -15,15 +15,15 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
-func deckOf(t *testing.T, result *kit.Result, key string) kit.MadeDeck {
-	i := slices.IndexFunc(result.Made.Decks, func(d kit.MadeDeck) bool { return d.Key == key })
+func deckOf(t *testing.T, result *kit.Result, key string) kit.EditionDeck {
+	i := slices.IndexFunc(result.Edition.Decks, func(d kit.EditionDeck) bool { return d.Key == key })
 	require.GreaterOrEqual(t, i, 0, key)
-	return result.Made.Decks[i]
+	return result.Edition.Decks[i]
 }
 
 func TestAllDecksOfTheDemoAreMadeWithoutAWarning(t *testing.T) {
@@ -31,7 +31,7 @@ func TestAllDecksOfTheDemoAreMadeWithoutAWarning(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, result.Warnings)
 	sizes := map[string][2]int{}
-	for _, d := range result.Made.Decks {
+	for _, d := range result.Edition.Decks {
 		sizes[d.Key] = [2]int{len(d.Designs), d.Cards()}
 	}
 	assert.Equal(t, map[string][2]int{
@@ -45,7 +45,7 @@ func TestAllDecksOfTheDemoAreMadeWithoutAWarning(t *testing.T) {
 	assert.Equal(t, "Sedge Landing", deckOf(t, result, "letters").Designs["a-cousin-s-apology"].Fields["district"])
 
 	tab := &table.Table{}
-	tab.Fold(result.Made.Lay(5))
+	tab.Fold(result.Edition.Lay(5))
 	assert.Len(t, tab.Cards, 154)
 	assert.Equal(t, 4, tab.Pieces["boat"].Count)
 	assert.NotEmpty(t, tab.Settings.Mat.Full)
@@ -176,7 +176,7 @@ func TestOnlyWhatChangedIsDrawnAgain(t *testing.T) {
 	files["letters.csv"].Data = []byte(strings.Replace(string(files["letters.csv"].Data), "Come home.", "Stay away.", 1))
 	k, err := kit.Read(files)
 	require.NoError(t, err)
-	second, err := k.Make(kit.Making{Drawn: first.Made.Drawn})
+	second, err := k.Make(kit.Making{Drawn: first.Edition.Drawn})
 	require.NoError(t, err)
 	fresh := []string{}
 	for address := range maps.Keys(second.Pictures) {

@@ -12,14 +12,14 @@ import (
 
 	"github.com/goccy/go-yaml"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // WithTable gives the files of a kit that change when a table as it was arranged
 // is kept in it: kit.yaml, of which only the part "table" is written anew, and
-// pictures that the kit did not have. Made is what the kit made; picture gives the
+// pictures that the kit did not have. Edition is what the kit made; picture gives the
 // bytes of one by its address.
-func (k *Kit) WithTable(laid *table.Table, made Made, picture func(address string) ([]byte, error)) (Files, error) {
+func (k *Kit) WithTable(laid *table.Table, made Edition, picture func(address string) ([]byte, error)) (Files, error) {
 	w := &keeper{kit: k, laid: laid, made: made, picture: picture, files: Files{}}
 	kept := Table{
 		Size: []float64{tenth(laid.Settings.Wide), tenth(laid.Settings.High)}, Turn: laid.Settings.Turn,
@@ -49,7 +49,7 @@ func (k *Kit) WithTable(laid *table.Table, made Made, picture func(address strin
 type keeper struct {
 	kit     *Kit
 	laid    *table.Table
-	made    Made
+	made    Edition
 	picture func(string) ([]byte, error)
 	files   Files
 	err     error
@@ -143,7 +143,7 @@ func (w *keeper) zone(p *table.Place) Zone {
 	if p.Name != string(p.ID) {
 		z.Name = p.Name
 	}
-	if _, name, _ := strings.Cut(string(p.ID), "/"); name != "" && strings.HasPrefix(string(p.ID), p.Name+"/") {
+	if of, rest := p.ID.Parts(); rest != "" && string(of) == p.Name {
 		z.Name = "" // satchel/2 is called satchel
 	}
 	if p.Sight == table.Open && p.Kind != table.Hand || p.Sight == table.OwnerOnly && p.Kind == table.Hand {

@@ -9,13 +9,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 // laidOut lays a made kit with everybody seated.
-func laidOut(made Made, seats int) *table.Table {
+func laidOut(made Edition, seats int) *table.Table {
 	tab := &table.Table{}
 	tab.Fold(made.Lay(seats))
 	for i := range tab.Chairs {
@@ -26,8 +26,8 @@ func laidOut(made Made, seats int) *table.Table {
 }
 
 // kept reads the kit again with an arranged table in it.
-func kept(t *testing.T, k *Kit, result *Result, tab *table.Table, folder Files) Made {
-	files, err := k.WithTable(tab.Bare(), result.Made, func(address string) ([]byte, error) { return result.Pictures[address], nil })
+func kept(t *testing.T, k *Kit, result *Result, tab *table.Table, folder Files) Edition {
+	files, err := k.WithTable(tab.Bare(), result.Edition, func(address string) ([]byte, error) { return result.Pictures[address], nil })
 	require.NoError(t, err)
 	for name, text := range files {
 		folder[name] = text
@@ -36,7 +36,7 @@ func kept(t *testing.T, k *Kit, result *Result, tab *table.Table, folder Files) 
 	require.NoError(t, err, string(files[manifestFile]))
 	made, err := again.Make(Making{})
 	require.NoError(t, err, string(files[manifestFile]))
-	return made.Made
+	return made.Edition
 }
 
 func weatherKit(t *testing.T) (*Kit, *Result, Files) {
@@ -54,7 +54,7 @@ func weatherKit(t *testing.T) (*Kit, *Result, Files) {
 }
 
 func do(t *testing.T, tab *table.Table, a table.Action) {
-	_, _, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{}, 1, ""), 0)
+	_, _, refusal := tab.Apply(1, a, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 0))
 	require.Nil(t, refusal)
 }
 
@@ -62,7 +62,7 @@ func ptr[T any](v T) *T { return &v }
 
 func TestATableThatWasNotArrangedIsKeptAsItWas(t *testing.T) {
 	k, result, folder := weatherKit(t)
-	tab := laidOut(result.Made, 3)
+	tab := laidOut(result.Edition, 3)
 	made := kept(t, k, result, tab, folder)
 	assert.Equal(t, tab.Bare().Places, laidOut(made, 3).Bare().Places)
 	assert.Equal(t, tab.Pieces, laidOut(made, 3).Pieces)
@@ -73,7 +73,7 @@ func TestATableThatWasNotArrangedIsKeptAsItWas(t *testing.T) {
 
 func TestAnArrangedTableIsKeptInTheKit(t *testing.T) {
 	k, result, folder := weatherKit(t)
-	tab := laidOut(result.Made, 3)
+	tab := laidOut(result.Edition, 3)
 	do(t, tab, table.LayZone{Kind: table.Grid, Name: ptr("quay"), Turn: ptr(45), X: ptr(200.04)})
 	do(t, tab, table.LayZone{Kind: table.Hand, Owner: ptr(table.Seat(2)), Name: ptr("purse")})
 	do(t, tab, table.LayZone{Zone: "sky", Name: ptr("Sky above"), Capacity: ptr(5), Arrival: &table.Arrival{Side: table.Back, Turn: ptr(90), Bottom: true}})

@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/binary"
+	"fmt"
 	"hash/crc32"
 	"image"
 	"image/png"
@@ -16,10 +17,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // marshPost is the demo's folder as files that a test may change.
@@ -54,7 +55,7 @@ func TestTheDemoKitIsMadeWithoutAWarning(t *testing.T) {
 	result, err := make(marshPost(t))
 	require.NoError(t, err)
 	assert.Empty(t, result.Warnings)
-	d := result.Made.Decks[0]
+	d := result.Edition.Decks[0]
 	assert.Equal(t, 22, d.Cards())
 	assert.Len(t, d.Designs, 12)
 	assert.NotEqual(t, d.Veil, d.Designs["calm"].Back)
@@ -68,7 +69,7 @@ func TestATableIsLaidForAnyNumberOfSeats(t *testing.T) {
 	require.NoError(t, err)
 	for seats := 1; seats <= table.MaxSeats; seats++ {
 		tab := &table.Table{}
-		tab.Fold(result.Made.Lay(seats))
+		tab.Fold(result.Edition.Lay(seats))
 		assert.Len(t, tab.Chairs, seats)
 		assert.Len(t, tab.Places, 4+2*seats)
 		assert.Len(t, tab.Pieces, 7)
@@ -137,7 +138,7 @@ func TestLeftOutDesignsAreTheCellsWithContent(t *testing.T) {
 	files["kit.yaml"].Data = []byte(text + "\ntable:" + rest)
 	result, err := make(files)
 	require.NoError(t, err)
-	assert.Equal(t, 12, result.Made.Decks[0].Cards(), "empty cells, back and veil are no cards")
+	assert.Equal(t, 12, result.Edition.Decks[0].Cards(), "empty cells, back and veil are no cards")
 }
 
 // zipped packs files; names are taken as they are.
@@ -251,7 +252,7 @@ func TestEveryExampleOfTheStepsPageIsUnderstood(t *testing.T) {
 	result, err := make(marshPost(t))
 	require.NoError(t, err)
 	tab := &table.Table{}
-	tab.Fold(result.Made.Lay(3))
+	tab.Fold(result.Edition.Lay(3))
 	for i, name := range []string{"Ada", "Bo", "Cleo"} {
 		tab.Chairs[i].Name = name
 	}
@@ -265,4 +266,22 @@ func TestEveryExampleOfTheStepsPageIsUnderstood(t *testing.T) {
 		examples += len(all.Actions)
 	}
 	assert.Greater(t, examples, 60)
+}
+
+// Once a number that is none was an error of the service, and unknown keys took a time
+// with the square of their number.
+func TestOddManifestsAreRefusedWithTheirPlace(t *testing.T) {
+	many := &strings.Builder{}
+	many.WriteString("kit: 1\nname: x\n")
+	for n := range 90_000 {
+		fmt.Fprintf(many, "k%d: 1\n", n)
+	}
+	for text, want := range map[string]string{
+		"kit: 1\nname: x\nseats: 2\ntable:\n  size: [.nan, 200]\n":  "kit.yaml, line 5, column 10: this is no number",
+		"kit: 1\nname: x\nseats: 2\ntable:\n  size: [-.inf, 200]\n": "kit.yaml, line 5, column 10: this is no number",
+		many.String(): "kit.yaml, line 1001, column 1: a mapping has more than 1000 keys here",
+	} {
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(text)}})
+		assert.ErrorContains(t, err, want)
+	}
 }

@@ -5,8 +5,8 @@ import (
 	"fmt"
 	"slices"
 
-	"damselfly/internal/core/grid"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // colours of the seats, in their order; each tells apart on light and dark.
@@ -17,7 +17,7 @@ var colours = []string{
 
 // Lay gives the edits that lay a table for a number of seats: its zones, and
 // every deck face down at its home, in the order of its designs.
-func (m Made) Lay(seats int) table.Edits {
+func (m Edition) Lay(seats int) table.Edits {
 	settings := table.Settings{Name: m.Name, Wide: m.Table.Size[0], High: m.Table.Size[1], Turn: m.Table.Turn, Mat: m.Mat, Arrange: m.Table.Arrange, Setup: m.Table.Setup}
 	edits := table.Edits{table.PutSettings{After: settings}}
 	for seat := 1; seat <= seats; seat++ {
@@ -43,7 +43,8 @@ func (m Made) Lay(seats int) table.Edits {
 		}
 	}
 	for _, p := range m.Table.Pieces {
-		edits = append(edits, table.PutPiece{After: m.piece(p)})
+		piece := m.piece(p)
+		edits = append(edits, table.PutPiece{After: piece}, table.PutLaid{After: piece})
 	}
 	card := table.CardID(0)
 	for _, d := range m.Decks {
@@ -63,7 +64,7 @@ func (m Made) Lay(seats int) table.Edits {
 func put(p table.Place) table.Edit { return table.PutPlace{After: &p} }
 
 // place is a zone as it lies on the table.
-func (m Made) place(z Zone) table.Place {
+func (m Edition) place(z Zone) table.Place {
 	p := table.Place{
 		ID: table.PlaceID(z.Key), Name: cmp.Or(z.Name, z.Key), Kind: table.Kind(z.Kind), Capacity: z.Capacity,
 		Sight: table.Sight(cmp.Or(z.Sight, "open")), Locked: z.Locked,
@@ -93,7 +94,7 @@ func (m Made) place(z Zone) table.Place {
 }
 
 // piece is a piece as it is laid.
-func (m Made) piece(p Piece) *table.Piece {
+func (m Edition) piece(p Piece) *table.Piece {
 	laid := &table.Piece{
 		ID: table.PieceID(p.Key), Name: cmp.Or(p.Name, p.Key), Kind: table.PieceKind(p.Kind), X: p.At[0], Y: p.At[1],
 		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: cmp.Or(p.Steps, p.Text), Count: p.Count, Turn: p.Turned, Locked: p.Locked,
@@ -120,7 +121,7 @@ func (m Made) piece(p Piece) *table.Piece {
 }
 
 // largest is the size that holds a card of any deck.
-func (m Made) largest() (wide, high float64) {
+func (m Edition) largest() (wide, high float64) {
 	for _, d := range m.Decks {
 		wide, high = max(wide, d.Wide), max(high, d.High)
 	}
@@ -130,7 +131,7 @@ func (m Made) largest() (wide, high float64) {
 // edge is where a zone of a seat lies: the first half of the seats along the lower
 // edge, the others along the upper one, evenly spread, and the zones of one seat side
 // by side in the order of the kit.
-func (m Made) edge(key string, seat, seats int) (x, y float64) {
+func (m Edition) edge(key string, seat, seats int) (x, y float64) {
 	const rim, gap = 30, 16 // millimetres
 	own, along, all := table.Place{}, 0.0, -float64(gap)
 	for _, z := range m.Table.Zones {

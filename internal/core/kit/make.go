@@ -12,29 +12,29 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
-// Made is a kit whose sheets are cut: all that laying a table needs, beside
-// the pictures. As JSON it is what an edition keeps.
-type Made struct {
-	Name  string     `json:"name"`
-	About string     `json:"about"`
-	Seats int        `json:"seats"`
-	Decks []MadeDeck `json:"decks"`
-	Table Table      `json:"table"`
+// Edition is a kit with its sheets cut: all that laying a table needs, beside
+// the pictures. As JSON it is what the shelf keeps of it.
+type Edition struct {
+	Name  string        `json:"name"`
+	About string        `json:"about"`
+	Seats int           `json:"seats"`
+	Decks []EditionDeck `json:"decks"`
+	Table Table         `json:"table"`
 
 	Mat    table.Picture              `json:"mat,omitzero"`
 	Tokens map[string][]table.Picture `json:"tokens,omitempty"` // sides by piece key
 	Drawn  map[string]table.Picture   `json:"drawn,omitempty"`  // what layouts drew, by all that it was drawn from
 }
 
-// MadeDeck is a deck with its pictures, and its copies in the order of its
+// EditionDeck is a deck with its pictures, and its copies in the order of its
 // designs.
-type MadeDeck struct {
+type EditionDeck struct {
 	table.Deck
 	Copies []Copies `json:"copies"`
 }
@@ -46,7 +46,7 @@ type Copies struct {
 }
 
 // Cards is how many cards the deck has.
-func (d MadeDeck) Cards() int {
+func (d EditionDeck) Cards() int {
 	n := 0
 	for _, c := range d.Copies {
 		n += c.Copies
@@ -57,7 +57,7 @@ func (d MadeDeck) Cards() int {
 // Result is a kit that was made: what to keep, its pictures, and what looked
 // wrong though it could be made.
 type Result struct {
-	Made     Made
+	Edition  Edition
 	Pictures deck.Pictures
 	Warnings []string
 }
@@ -76,7 +76,7 @@ type Making struct {
 func (k *Kit) Make(making Making) (*Result, error) {
 	m := &maker{
 		kit: k, making: making, sheets: map[string]*looked{},
-		result: &Result{Pictures: deck.Pictures{}, Made: Made{Drawn: map[string]table.Picture{}}},
+		result: &Result{Pictures: deck.Pictures{}, Edition: Edition{Drawn: map[string]table.Picture{}}},
 	}
 	m.artist = k.Artist()
 	names, keys := slices.Sorted(maps.Keys(k.Sheets)), slices.Sorted(maps.Keys(k.Decks))
@@ -99,10 +99,10 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		m.warnOfSheets()
 		m.tokens()
 		if k.Table.Mat != "" {
-			m.result.Made.Mat, _ = m.file(k.Table.Mat)
+			m.result.Edition.Mat, _ = m.file(k.Table.Mat)
 		}
 	}
-	m.result.Made.Name, m.result.Made.About, m.result.Made.Seats, m.result.Made.Table = k.Name, k.About, k.Seats, k.Table
+	m.result.Edition.Name, m.result.Edition.About, m.result.Edition.Seats, m.result.Edition.Table = k.Name, k.About, k.Seats, k.Table
 	if len(m.mistakes) == 0 {
 		m.steps()
 	}
@@ -112,8 +112,8 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		}
 		return nil, errors.Join(m.mistakes...)
 	}
-	if len(m.result.Made.Drawn) == 0 {
-		m.result.Made.Drawn = nil
+	if len(m.result.Edition.Drawn) == 0 {
+		m.result.Edition.Drawn = nil
 	}
 	step("")
 	return m.result, nil
@@ -318,10 +318,10 @@ func (m *maker) tokens() {
 				m.mistakes = append(m.mistakes, err)
 				continue
 			}
-			if m.result.Made.Tokens == nil {
-				m.result.Made.Tokens = map[string][]table.Picture{}
+			if m.result.Edition.Tokens == nil {
+				m.result.Edition.Tokens = map[string][]table.Picture{}
 			}
-			m.result.Made.Tokens[p.Key] = append(m.result.Made.Tokens[p.Key], m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0])
+			m.result.Edition.Tokens[p.Key] = append(m.result.Edition.Tokens[p.Key], m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0])
 		}
 	}
 }
@@ -329,7 +329,7 @@ func (m *maker) tokens() {
 // steps reads the setup and the cues on a laid table at which every seat is taken.
 func (m *maker) steps() {
 	laid := &table.Table{}
-	laid.Fold(m.result.Made.Lay(m.kit.Seats))
+	laid.Fold(m.result.Edition.Lay(m.kit.Seats))
 	for i := range laid.Chairs {
 		laid.Chairs[i].Name = fmt.Sprintf("seat %d", i+1)
 	}

@@ -13,9 +13,9 @@ import (
 	"strings"
 	"sync"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // made is a design of a deck being made: its own and its back's picture.
@@ -29,7 +29,7 @@ type made struct {
 func (m *maker) deck(key string) {
 	d, at := m.kit.Decks[key], "$.decks."+key
 	before := len(m.mistakes)
-	whole := MadeDeck{Deck: table.Deck{
+	whole := EditionDeck{Deck: table.Deck{
 		Key: key, Name: key, Outline: cmp.Or(d.Outline, "rounded"), Home: table.PlaceID(d.Home), Designs: map[string]table.Design{},
 	}}
 	var designs []made
@@ -60,7 +60,7 @@ func (m *maker) deck(key string) {
 	default:
 		whole.Wide, whole.High = m.size(at, d, m.pixels(d))
 	}
-	m.result.Made.Decks = append(m.result.Made.Decks, whole)
+	m.result.Edition.Decks = append(m.result.Edition.Decks, whole)
 }
 
 // pixels is how large the cards of a deck are as pictures.
@@ -318,7 +318,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 		marks[i] = mark
 		if known, drawn := m.making.Drawn[mark]; drawn {
-			pictures[i], m.result.Made.Drawn[mark] = known, known
+			pictures[i], m.result.Edition.Drawn[mark] = known, known
 		} else {
 			missing = append(missing, i)
 		}
@@ -341,7 +341,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 		pictures[i] = drawn[n]
 		if len(problems[n]) == 0 { // what does not fit is said again each time
-			m.result.Made.Drawn[marks[i]] = drawn[n]
+			m.result.Edition.Drawn[marks[i]] = drawn[n]
 		}
 	}
 	return pictures
@@ -437,7 +437,7 @@ func (k *Kit) drawOne(key, side string, which func([]deck.Card) int) (deck.Drawn
 }
 
 // Rows writes a deck as the rows of a table file: key, name, copies and fields.
-func (d MadeDeck) Rows() *deck.Rows {
+func (d EditionDeck) Rows() *deck.Rows {
 	var fields []string
 	for _, design := range d.Designs {
 		fields = slices.AppendSeq(fields, maps.Keys(design.Fields))

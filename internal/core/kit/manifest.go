@@ -1,9 +1,9 @@
 // Package kit reads everything that is needed to play one game: a folder, or
 // one zip of it, with a kit.yaml. The format is described in docs/kit.md.
 //
-//	k, err := kit.Read(folder)       // kit.yaml, checked for mistakes
-//	made, err := k.Make(Making{})    // sheets looked over and cut
-//	edits := made.Lay(5)             // a table for five seats
+//	k, err := kit.Read(folder)           // kit.yaml, checked for mistakes
+//	made, err := k.Make(kit.Making{})    // sheets looked over and cut
+//	t.Fold(made.Edition.Lay(5))          // a table for five seats
 package kit
 
 import (
@@ -18,8 +18,8 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // Version is the version of the format that this package reads.
@@ -30,7 +30,6 @@ const (
 	MaxManifest = 1 << 20  // bytes of kit.yaml
 	MaxFile     = 96 << 20 // bytes of one file
 	MaxCards    = 20_000   // cards of all decks together
-	MaxZones    = 500
 )
 
 // Manifest is kit.yaml.
@@ -217,10 +216,13 @@ func Read(folder fs.FS) (*Kit, error) {
 		return nil, err
 	}
 	k := &Kit{folder: folder, text: text}
+	if err := refuseKeys(text); err != nil {
+		return nil, err
+	}
 	if k.source, err = parser.ParseBytes(text, 0); err != nil {
 		return nil, yamlMistake(err)
 	}
-	if err := refuseAliases(k.source); err != nil {
+	if err := refuseOddities(k.source); err != nil {
 		return nil, err
 	}
 	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
@@ -270,9 +272,41 @@ func refuseDepth(text []byte) error {
 	return nil
 }
 
-// refuseAliases keeps small files from growing without bound when read.
-func refuseAliases(file *ast.File) error {
-	finder := &aliasFinder{}
+// maxKeys is how many keys one mapping may have. The library reads mappings in a time
+// with the square of their number.
+const maxKeys = 1000
+
+// refuseKeys refuses mappings of thousands of keys before they are read. It counts the
+// lines with a key that stand under each other.
+func refuseKeys(text []byte) error {
+	counts := map[int]int{} // by indentation
+	deepest := 0
+	for i, line := range bytes.Split(text, []byte("\n")) {
+		content := bytes.TrimLeft(line, " ")
+		if len(content) == 0 || content[0] == '#' {
+			continue
+		}
+		indent := len(line) - len(content)
+		for ; deepest > indent; deepest-- {
+			delete(counts, deepest)
+		}
+		deepest = max(deepest, indent)
+		if content[0] == '-' { // an item of a list: its keys begin anew
+			delete(counts, indent)
+		} else if bytes.IndexByte(content, ':') >= 0 {
+			counts[indent]++
+		}
+		if n := max(counts[indent], bytes.Count(line, []byte{':'})); n > maxKeys {
+			return &Mistake{File: manifestFile, Line: i + 1, Column: indent + 1, Text: fmt.Sprintf("a mapping has more than %d keys here; a kit's have fewer", maxKeys)}
+		}
+	}
+	return nil
+}
+
+// refuseOddities refuses what YAML has and no kit: aliases, which let small files grow
+// without bound when they are read, and values that are no number.
+func refuseOddities(file *ast.File) error {
+	finder := &oddities{}
 	for _, doc := range file.Docs {
 		if doc.Body != nil { // of an empty file there is none
 			ast.Walk(finder, doc.Body)
@@ -282,19 +316,25 @@ func refuseAliases(file *ast.File) error {
 		return nil
 	}
 	at := finder.found.GetToken().Position
-	return &Mistake{File: manifestFile, Line: at.Line, Column: at.Column, Text: "anchors and aliases (& and *) are not taken here; write the value out"}
+	return &Mistake{File: manifestFile, Line: at.Line, Column: at.Column, Text: finder.text}
 }
 
-type aliasFinder struct{ found ast.Node }
+type oddities struct {
+	found ast.Node
+	text  string
+}
 
-func (f *aliasFinder) Visit(n ast.Node) ast.Visitor {
-	if n == nil {
+func (o *oddities) Visit(n ast.Node) ast.Visitor {
+	if n == nil || o.found != nil {
 		return nil
 	}
-	if t := n.Type(); f.found == nil && (t == ast.AliasType || t == ast.AnchorType) {
-		f.found = n
+	switch n.Type() {
+	case ast.AliasType, ast.AnchorType:
+		o.found, o.text = n, "anchors and aliases (& and *) are not taken here; write the value out"
+	case ast.NanType, ast.InfinityType:
+		o.found, o.text = n, "this is no number that anything can measure; write one such as 63.5"
 	}
-	return f
+	return o
 }
 
 // mistake is a mistake at a path of kit.yaml, such as "$.decks.weather.back".

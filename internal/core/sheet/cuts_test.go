@@ -9,9 +9,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // A border that all cards share, such as a stamp's holes, goes on from card to card

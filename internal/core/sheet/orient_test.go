@@ -15,7 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // exif is an EXIF block that holds nothing but an orientation.

@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // loose are pictures of cards, each its own, those at the given places of another size.

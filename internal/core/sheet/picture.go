@@ -39,9 +39,14 @@ func Read(file []byte) (image.Image, error) {
 	if config.Width < 1 || config.Height < 1 {
 		return nil, fmt.Errorf("the picture says it is %d × %d pixels", config.Width, config.Height)
 	}
-	if config.Width > MaxPixels/config.Height {
-		return nil, fmt.Errorf("the picture is %d × %d pixels; at most %d million pixels are taken, such as 8192 × 8192",
-			config.Width, config.Height, MaxPixels/1_000_000)
+	most, such := MaxPixels, "8192 × 8192"
+	switch config.ColorModel { // twice the bytes
+	case color.RGBA64Model, color.NRGBA64Model, color.Gray16Model:
+		most, such = MaxPixels/2, "8192 × 4096 at 16 bits a colour; export it with 8"
+	}
+	if config.Width > most/config.Height {
+		return nil, fmt.Errorf("the picture is %d × %d pixels; at most %d million pixels are taken, such as %s",
+			config.Width, config.Height, most/1_000_000, such)
 	}
 	decoded, _, err := image.Decode(bytes.NewReader(file))
 	if err != nil {

@@ -11,8 +11,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // plan is a sheet to be drawn for a test: how its cells lie and how they look.

@@ -14,9 +14,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // drawn makes a sheet of cards with a border, a title bar and blots of their

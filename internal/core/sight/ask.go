@@ -1,9 +1,7 @@
 package sight
 
 import (
-	"strings"
-
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Questions are answered from a view, so that an answer can say no more than
@@ -56,8 +54,8 @@ func (v View) Where(deck string) []Found {
 // Taken lists the cells of a grid within n steps of a cell, or all for n = 0,
 // on which cards lie. ok is false where there is no such cell.
 func (v View) Taken(cell table.PlaceID, n int) (taken []Place, ok bool) {
-	of, name, _ := strings.Cut(string(cell), "/")
-	p := v.Place(table.PlaceID(of))
+	of, name := cell.Parts()
+	p := v.Place(of)
 	if p == nil || p.Grid == nil {
 		return nil, false
 	}
@@ -70,7 +68,7 @@ func (v View) Taken(cell table.PlaceID, n int) (taken []Place, ok bool) {
 		if other.Of != p.ID {
 			continue
 		}
-		_, address, _ := strings.Cut(string(other.ID), "/")
+		_, address := other.ID.Parts()
 		if c, known := p.Grid.Parse(address); known && (!isCell || c != at && (n == 0 || p.Grid.Distance(at, c) <= n)) {
 			taken = append(taken, other)
 		}

@@ -4,7 +4,7 @@ import (
 	"maps"
 	"slices"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Changes is what one entry showed one viewer. A place, the seats, the decks
@@ -26,6 +26,7 @@ type Changes struct {
 type Line struct {
 	Seat  int      `json:"seat" doc:"Who did it; 0 is the table itself."`
 	Who   string   `json:"who"`
+	Do    string   `json:"do" doc:"What kind of thing was done, in a word; mostly the action's."`
 	Text  string   `json:"text" doc:"What was done, in Steps."`
 	Place string   `json:"place,omitempty" doc:"The place it was done to."`
 	Cards []string `json:"cards,omitempty" doc:"The names of the cards in it whose fronts you saw."`
@@ -87,10 +88,8 @@ func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Vi
 		}
 	}
 	for _, deed := range deeds {
-		for _, spot := range []*table.Spot{deed.From, deed.To} {
-			if spot != nil {
-				own[spot.Owner] = true
-			}
+		for _, spot := range spots(deed) {
+			own[spot.Owner] = true
 		}
 		for _, w := range deed.Cards {
 			for seat := range own {
@@ -118,12 +117,25 @@ func insight(t *table.Table, touched Touched, p *table.Place) table.Audience {
 	if look, looking := t.Looks[p.ID]; looking {
 		sees |= table.Only(look.Seat)
 	}
-	if len(t.Shown) > 0 && !p.Kind.Stacked() {
+	if touched.places[p.ID] && len(t.Shown) > 0 && !p.Kind.Stacked() { // what shows through veils; a hand is silent within
 		for _, card := range p.Cards {
 			sees |= t.Shown[card]
 		}
 	}
 	return sees
+}
+
+// spots are the places that a deed speaks of.
+func spots(deed table.Deed) (all []*table.Spot) {
+	for _, spot := range []*table.Spot{deed.From, deed.To} {
+		if spot != nil {
+			all = append(all, spot)
+		}
+	}
+	for _, part := range deed.Parts {
+		all = append(all, part.Spot)
+	}
+	return all
 }
 
 // Log returns the lines of deeds as a viewer may read them.
@@ -137,7 +149,7 @@ func (g *Gate) Log(deeds []table.Deed, viewer Viewer) []Line {
 				told.Names = append(told.Names, w.Name)
 			}
 		}
-		line := Line{Seat: int(deed.Actor), Who: deed.Who, Text: g.say(told), Cards: told.Names}
+		line := Line{Seat: int(deed.Actor), Who: deed.Who, Do: deed.Do, Text: g.say(told), Cards: told.Names}
 		for _, spot := range []*table.Spot{deed.From, deed.To} {
 			if spot != nil {
 				line.Place = string(spot.Place)

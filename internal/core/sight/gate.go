@@ -5,15 +5,17 @@
 // A Gate keeps the handles by which viewers name cards:
 //
 //	g := sight.NewGate(t, key, steps.Say)
-//	g.View(t, 2)                                // all that seat 2 may see
-//	edits, deeds, _ := t.Apply(1, action, chance)
+//	view := g.View(t, 2)                        // all that seat 2 may see
+//	edits, deeds, refusal := t.Apply(1, action, table.Circumstances{Handles: g.Names(1), Chance: streams})
 //	touched := g.Settle(t, edits)               // renew handles; once per entry
-//	g.Changes(t, touched, deeds, 2)             // what that showed seat 2
+//	changes := g.Changes(t, touched, deeds, 2)  // what that showed seat 2
 package sight
 
 import (
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
+	"crypto/sha256"
+	"encoding/binary"
+
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Viewer is who looks: a seat, or 0 for a spectator. The host looks with the
@@ -21,9 +23,9 @@ import (
 type Viewer = table.Seat
 
 // Handle is the name under which viewers speak of a card they have before
-// their eyes. It is random, carries no information, and dies when any viewer
-// who had the card before their eyes loses it from sight. It is never a CardID.
-type Handle = table.CardID
+// their eyes. It carries no information, and dies when any viewer who had the card
+// before their eyes loses it from sight. It is never a CardID.
+type Handle = table.Handle
 
 // handleBits is the length of a handle: long enough not to be guessed, and
 // always longer than a card's own id.
@@ -35,7 +37,8 @@ type Gate struct {
 	held  map[table.CardID]held
 	cards map[Handle]table.CardID
 	tops  map[table.PlaceID]table.CardID // of stacked places
-	words *chance.Stream
+	key   [32]byte
+	ended map[table.CardID]uint64 // how many handles of a card have ended
 	say   func(table.Told) string
 }
 
@@ -45,12 +48,12 @@ type held struct {
 }
 
 // NewGate opens a gate over a table. key must be fresh and secret: handles are
-// drawn from it, and never from the room's seed, which is disclosed one day.
+// made from it, and never from the room's seed, which is disclosed one day.
 // say turns a log line into words.
 func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
 	g := &Gate{
 		held: map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
-		words: chance.FromKey(key), say: say,
+		key: key, ended: map[table.CardID]uint64{}, say: say,
 	}
 	for _, id := range t.PlaceIDs() {
 		g.hold(t, t.Places[id])
@@ -66,7 +69,11 @@ func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
 	for _, e := range edits {
 		switch e := e.(type) {
 		case table.Splice:
-			if to := t.Places[e.To]; to == nil || to.Sight != table.Open || to.Kind.Stacked() && touched.passed[e.To] {
+			to := t.Places[e.To]
+			if to != nil && e.From == e.To && followed(to) {
+				continue // who sees it there sees it still
+			}
+			if to == nil || to.Sight != table.Open || to.Kind.Stacked() && touched.passed[e.To] {
 				g.dropUnlessSeen(to, e.Cards)
 			}
 		case table.Mint:
@@ -76,7 +83,13 @@ func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
 				}
 			}
 		case table.PutLook:
-			g.recheckTop(t, e)
+			for _, look := range []*table.Look{e.Before, e.After} {
+				if look != nil {
+					g.recheckLook(t, *look)
+				}
+			}
+		case table.PutChair:
+			g.forget(t, e, touched)
 		case table.Show:
 			g.recheck(t, e.Card)
 		}
@@ -150,6 +163,7 @@ func (g *Gate) drop(card table.CardID) {
 	if h, known := g.held[card]; known {
 		delete(g.held, card)
 		delete(g.cards, h.handle)
+		g.ended[card]++
 	}
 }
 
@@ -163,20 +177,38 @@ func (g *Gate) recheckAll(t *table.Table, p *table.Place) {
 	}
 }
 
-// recheckTop rechecks the cards that a look was or is on.
-func (g *Gate) recheckTop(t *table.Table, e table.PutLook) {
-	count, id := 0, table.PlaceID("")
-	for _, look := range []*table.Look{e.Before, e.After} {
-		if look != nil {
-			count, id = max(count, look.Count), look.Place
-		}
+// recheckLook rechecks the cards that a look was or is at.
+func (g *Gate) recheckLook(t *table.Table, look table.Look) {
+	cards := look.Cards
+	if p := t.Places[look.Place]; cards == nil && p != nil {
+		cards = p.Cards[max(len(p.Cards)-look.Count, 0):]
 	}
-	if p := t.Places[id]; p != nil {
-		for _, card := range p.Cards[max(len(p.Cards)-count, 0):] {
-			g.recheck(t, card)
+	for _, card := range cards {
+		g.recheck(t, card)
+	}
+}
+
+// forget ends the handles that a seat had and not everybody: who sits there now is
+// somebody else, or nobody. The others who saw those cards are shown new ones.
+func (g *Gate) forget(t *table.Table, e table.PutChair, touched Touched) {
+	if e.Before == nil || e.After == nil || e.Before.Tenure == e.After.Tenure && (e.Before.Name == "") == (e.After.Name == "") {
+		return
+	}
+	for card, h := range g.held {
+		if h.audience == table.Everyone || !h.audience.Includes(e.After.Seat) {
+			continue
+		}
+		g.drop(card)
+		if c := t.Cards[card]; c != nil {
+			touched.mark(c.Place, false)
+			touched.insight[c.Place] |= h.audience
 		}
 	}
 }
+
+// followed reports whether everybody who has a card of a place before their eyes
+// sees its front, so that a new order there parts nobody from a card.
+func followed(p *table.Place) bool { return p.Sight == table.OwnerOnly && !p.Kind.Stacked() }
 
 // hold gives a handle to every card of a place that somebody has before their
 // eyes and that has none.
@@ -184,7 +216,7 @@ func (g *Gate) hold(t *table.Table, p *table.Place) {
 	if p.Kind.Stacked() {
 		delete(g.tops, p.ID)
 	}
-	for i := inView(t, p); i < len(p.Cards); i++ {
+	for i := t.InView(p); i < len(p.Cards); i++ {
 		audience := t.Audience(p, i)
 		card := p.Cards[i]
 		if audience == table.Nobody {
@@ -196,34 +228,36 @@ func (g *Gate) hold(t *table.Table, p *table.Place) {
 		if _, known := g.held[card]; known {
 			continue
 		}
-		handle := Handle(g.words.Word()>>(64-handleBits) | 1<<(handleBits-1))
-		for g.cards[handle] != 0 {
-			handle = Handle(g.words.Word()>>(64-handleBits) | 1<<(handleBits-1))
-		}
+		handle := g.handle(card)
 		g.held[card] = held{handle, audience}
 		g.cards[handle] = card
 	}
 }
 
-// inView is the index from which on a place's cards can be before anybody's
-// eyes: all of a row, of a pile the top and those that somebody looks at.
-func inView(t *table.Table, p *table.Place) int {
-	if !p.Kind.Stacked() {
-		return 0
+// handle makes a new name for a card, from the card and from how many it has had, so
+// that it tells nothing of what happened to other cards.
+func (g *Gate) handle(card table.CardID) Handle {
+	for {
+		text := binary.BigEndian.AppendUint64(g.key[:len(g.key):len(g.key)], uint64(card))
+		sum := sha256.Sum256(binary.BigEndian.AppendUint64(text, g.ended[card]))
+		handle := Handle(binary.BigEndian.Uint64(sum[:])>>(64-handleBits) | 1<<(handleBits-1))
+		if g.cards[handle] == 0 {
+			return handle
+		}
+		g.ended[card]++
 	}
-	return max(len(p.Cards)-max(t.Looks[p.ID].Count, 1), 0)
 }
 
-// Bind turns the handles in a viewer's action into cards. A handle the viewer
-// does not hold becomes no card, which the action then refuses.
-func (g *Gate) Bind(a table.Action, viewer Viewer) table.Action {
-	return table.RenameCards(a, func(handle Handle) table.CardID {
+// Names finds the cards that a viewer means by handles. A handle the viewer does not
+// hold is no card, which an action then refuses.
+func (g *Gate) Names(viewer Viewer) func(Handle) table.CardID {
+	return func(handle Handle) table.CardID {
 		card := g.cards[handle]
 		if h, known := g.held[card]; known && h.audience.Includes(viewer) {
 			return card
 		}
 		return 0
-	})
+	}
 }
 
 // InSight are the handles of those cards that a viewer has before their eyes.

@@ -7,9 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 // seen returns a place as a viewer sees it.
@@ -61,14 +61,9 @@ func TestIntoAVaultNobodySees(t *testing.T) {
 func TestOnlyWhoHoldsAHandleCanUseIt(t *testing.T) {
 	r := opened(t, table.Draw{From: "letters"})
 	mine := r.place(1, "satchel/1").Cards[0].Handle
-	flip := table.Flip{Pick: table.Pick{Cards: []table.CardID{mine}}}
-	assert.Equal(t, []table.CardID{20}, r.gate.Bind(flip, 1).(table.Flip).Cards)
-	assert.Equal(t, []table.CardID{0}, r.gate.Bind(flip, 2).(table.Flip).Cards)
-	guess := table.Flip{Pick: table.Pick{Cards: []table.CardID{20}}}
-	assert.Equal(t, []table.CardID{0}, r.gate.Bind(guess, 1).(table.Flip).Cards, "a card's own id is no handle")
-	all := table.All{Actions: table.Actions{flip}}
-	bound := r.gate.Bind(all, 1).(table.All).Actions[0].(table.Flip)
-	assert.Equal(t, []table.CardID{20}, bound.Cards)
+	assert.Equal(t, table.CardID(20), r.gate.Names(1)(mine))
+	assert.Zero(t, r.gate.Names(2)(mine))
+	assert.Zero(t, r.gate.Names(1)(20), "a card's own id is no handle")
 }
 
 func TestACardKeepsItsHandleWhileEverybodyFollowsIt(t *testing.T) {
@@ -82,7 +77,7 @@ func TestACardKeepsItsHandleWhileEverybodyFollowsIt(t *testing.T) {
 
 func TestALineNamesACardOnlyToWhoSawIt(t *testing.T) {
 	r := opened(t)
-	_, deeds, _ := r.table.Apply(1, table.Draw{From: "letters", Count: 2}, chance.Derive(chance.Seed{}, 1, ""), 1000)
+	_, deeds, _ := r.table.Apply(1, table.Draw{From: "letters", Count: 2}, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 1000))
 	assert.Equal(t, "draw 2 from letters to my hand  # Letter 19, Letter 18", r.gate.Log(deeds, 1)[0].Text)
 	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 2)[0].Text)
 	assert.Equal(t, "draw 2 from letters to hand of Ada", r.gate.Log(deeds, 0)[0].Text)
@@ -102,7 +97,7 @@ func TestNoCardIDLeavesTheGate(t *testing.T) {
 
 func TestInnerMovementOfAHandIsShownToItsOwnerOnly(t *testing.T) {
 	r := opened(t, table.Draw{From: "letters", Count: 4})
-	edits, deeds, _ := r.table.Apply(1, table.Shuffle{Place: "satchel/1"}, chance.Derive(chance.Seed{}, 1, ""), 1000)
+	edits, deeds, _ := r.table.Apply(1, table.Shuffle{Place: "satchel/1"}, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 1000))
 	touched := r.gate.Settle(r.table, edits)
 	assert.False(t, r.gate.Changes(r.table, touched, deeds, 1).Empty())
 	assert.True(t, r.gate.Changes(r.table, touched, deeds, 2).Empty())
@@ -127,7 +122,7 @@ func TestWhoPeeksSeesTheFrontsAndTheOthersThatItLooks(t *testing.T) {
 		assert.Equal(t, 3, p.Looks)
 	}
 	top := other.Cards[0].Handle
-	r.do(t, 1, table.Arrange{Place: "letters", Top: []table.CardID{18}})
+	r.do(t, 1, table.Reorder{Place: "letters", Top: table.Handles(18)})
 	after := r.place(2, "letters").Cards[0].Handle
 	assert.NotEqual(t, top, after, "the others could follow what was rearranged")
 	r.do(t, 1, table.Close{Place: "letters"})
@@ -136,7 +131,7 @@ func TestWhoPeeksSeesTheFrontsAndTheOthersThatItLooks(t *testing.T) {
 
 func TestAShownHandCardIsSeenByWhomItIsShownWithoutItsPosition(t *testing.T) {
 	r := opened(t, table.Draw{From: "letters", Count: 4})
-	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: []table.CardID{19, 17}}, To: 2})
+	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: table.Handles(19, 17)}, To: 2})
 	seen, other := r.place(2, "satchel/1"), r.place(3, "satchel/1")
 	assert.Len(t, seen.Cards, 2)
 	assert.Equal(t, 2, seen.Veils[0].Count)
@@ -144,7 +139,7 @@ func TestAShownHandCardIsSeenByWhomItIsShownWithoutItsPosition(t *testing.T) {
 	assert.Empty(t, other.Cards)
 	assert.Equal(t, 4, other.Veils[0].Count)
 	handle := seen.Cards[0].Handle
-	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: []table.CardID{19, 17}}, Hide: true})
+	r.do(t, 1, table.ShowCards{Pick: table.Pick{Cards: table.Handles(19, 17)}, Hide: true})
 	assert.Empty(t, r.place(2, "satchel/1").Cards)
 	for _, card := range r.place(1, "satchel/1").Cards {
 		assert.NotEqual(t, handle, card.Handle, "seat 2 could tell it from the others later")
@@ -191,8 +186,9 @@ func TestWhatIsCoveredWhileOneLooksIsOutOfSight(t *testing.T) {
 	r := opened(t, table.Peek{Place: "letters", Count: 2})
 	below := r.place(1, "letters").Cards[0].Handle
 	r.do(t, 1, table.Draw{From: "weather", Count: 2, To: "letters"})
-	assert.Zero(t, r.gate.cards[below], "the handle outlived the sight of its card")
+	assert.NotZero(t, r.gate.cards[below], "a look is at cards, wherever they lie in their place")
 	r.do(t, 1, table.Close{Place: "letters"})
+	assert.Zero(t, r.gate.cards[below], "the handle outlived the sight of its card")
 	r.do(t, 1, table.Draw{From: "letters", Count: 4, To: "dock/1"})
 	for _, card := range r.place(1, "dock/1").Cards {
 		assert.NotEqual(t, below, card.Handle)

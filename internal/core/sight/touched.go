@@ -1,16 +1,17 @@
 package sight
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Touched is what one entry changed, so that only that is projected.
 type Touched struct {
-	places    map[table.PlaceID]bool // true: in a way that shows through veils
-	reordered map[table.PlaceID]bool
+	places    map[table.PlaceID]bool           // true: in a way that shows through veils
+	reordered map[table.PlaceID]bool           // so that cards cannot be followed
 	relaid    map[table.PlaceID]bool           // its rule of sight changed
 	passed    map[table.PlaceID]bool           // cards left it, or it was reordered
 	moved     map[table.CardID]bool            // true: through a place that was reordered
@@ -32,7 +33,9 @@ func touch(t *table.Table, edits table.Edits) Touched {
 	for _, e := range edits {
 		switch e := e.(type) {
 		case table.Order:
-			touched.reordered[e.Place], touched.passed[e.Place] = true, true
+			p := t.Places[e.Place]
+			touched.reordered[e.Place] = touched.reordered[e.Place] || p == nil || !followed(p)
+			touched.passed[e.Place] = true
 		case table.Splice:
 			touched.passed[e.From] = true
 		}
@@ -46,13 +49,16 @@ func touch(t *table.Table, edits table.Edits) Touched {
 		case table.Splice:
 			touched.splice(e)
 			for _, card := range e.Cards {
-				touched.insight[e.From] |= t.Shown[card]
+				if e.From != e.To {
+					touched.insight[e.From] |= t.Shown[card]
+				}
 			}
 		case table.Order:
 			touched.mark(e.Place, false)
 		case table.SetLie:
-			if c := t.Cards[e.Card]; c != nil {
+			if c := t.Cards[e.Card]; c != nil && e.Before != e.After {
 				touched.mark(c.Place, false)
+				touched.insight[c.Place] |= t.Shown[e.Card]
 			}
 		case table.PutLook:
 			for _, look := range []*table.Look{e.Before, e.After} {
@@ -91,7 +97,7 @@ func (t Touched) mark(id table.PlaceID, throughVeils bool) {
 
 func (t Touched) place(e table.PutPlace) {
 	if e.Before == nil || e.After == nil {
-		id := cmpOr(e.After, e.Before).ID
+		id := cmp.Or(e.After, e.Before).ID
 		t.places[id] = true
 		return
 	}
@@ -99,13 +105,6 @@ func (t Touched) place(e table.PutPlace) {
 	if e.Before.Sight != e.After.Sight || e.Before.Owner != e.After.Owner || e.Before.Kind != e.After.Kind {
 		t.relaid[e.After.ID] = true
 	}
-}
-
-func cmpOr(a, b *table.Place) *table.Place {
-	if a != nil {
-		return a
-	}
-	return b
 }
 
 func (t Touched) splice(e table.Splice) {

@@ -5,8 +5,8 @@ import (
 	"maps"
 	"slices"
 
-	"damselfly/internal/core/grid"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // View is all that one viewer may see of a table.
@@ -129,7 +129,7 @@ func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
 		seen.Looker, seen.Looks = int(look.Seat), look.Count
 	}
 	hidden := []table.CardID{}
-	for i := inView(t, p); i < len(p.Cards); i++ {
+	for i := t.InView(p); i < len(p.Cards); i++ {
 		if t.Audience(p, i).Includes(viewer) {
 			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer))
 		} else {

@@ -3,19 +3,11 @@ package steps
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
-
-// run = "run" ("setup" | cue).
-func (r *reader) run() (table.Action, error) {
-	if r.accept("setup") {
-		return table.Run{}, nil
-	}
-	cue, err := r.piece(table.Cue)
-	return table.Run{Cue: cue}, err
-}
 
 // How cues may run each other: so deep, and so many in one action.
 const (
@@ -23,62 +15,111 @@ const (
 	maxRuns   = 50
 )
 
-// Expand puts the steps of cues and of the setup after each Run of an action. The
-// error is a mistake in those steps and says of what they are.
-func Expand(a table.Action, t *table.Table, actor table.Seat) (table.Action, error) {
+// Origin says where a step was written.
+type Origin struct {
+	Cue  string // the cue, or "setup"; empty: in the text itself
+	Line int    // from 1; 0 if the step was no text
+}
+
+// Plan is a list of steps that are done as one, with the steps of the cues that
+// they run.
+type Plan struct {
+	Action  table.Action
+	Origins []Origin // of each step
+
+	// Confirm is the text of the cues that would show, give or move cards which only
+	// who presses them sees; empty if none does. They confirm this very text first.
+	Confirm string
+}
+
+// Expand puts the steps of cues and of the setup after each Run of an action, all in
+// one list. The error is a mistake in those steps and says of what they are.
+func Expand(a table.Action, t *table.Table, actor table.Seat) (Plan, error) {
+	lines := []line{{action: a}}
+	if all, several := a.(table.All); several {
+		lines = nil
+		for _, one := range all.Actions {
+			lines = append(lines, line{action: one})
+		}
+	}
+	return expand(lines, t, actor)
+}
+
+// ReadPlan reads a text and puts the steps of the cues that it runs into it.
+func ReadPlan(text string, t *table.Table, actor table.Seat) (Plan, error) {
+	lines, err := readLines(text, t, actor)
+	if err != nil {
+		return Plan{}, err
+	}
+	return expand(lines, t, actor)
+}
+
+func expand(lines []line, t *table.Table, actor table.Seat) (Plan, error) {
 	x := &expander{table: t, actor: actor}
-	return x.expand(a, 0)
+	if err := x.add("", lines, 0); err != nil {
+		return Plan{}, err
+	}
+	x.plan.Confirm = strings.Join(x.confirm, "\n")
+	x.plan.Action = table.All{Actions: x.actions}
+	if len(x.actions) == 1 {
+		x.plan.Action = x.actions[0]
+	}
+	return x.plan, nil
 }
 
 type expander struct {
-	table *table.Table
-	actor table.Seat
-	runs  int // so far
+	table   *table.Table
+	actor   table.Seat
+	runs    int // so far
+	actions table.Actions
+	plan    Plan
+	confirm []string
 }
 
-func (x *expander) expand(a table.Action, inside int) (table.Action, error) {
-	switch a := a.(type) {
-	case table.All:
-		all := make(table.Actions, len(a.Actions))
-		for i, one := range a.Actions {
-			var err error
-			if all[i], err = x.expand(one, inside); err != nil {
-				return nil, err
+// add puts the steps of a text, that of a cue or of the request, at the end.
+func (x *expander) add(cue string, lines []line, inside int) error {
+	for _, l := range lines {
+		x.actions = append(x.actions, l.action)
+		x.plan.Origins = append(x.plan.Origins, Origin{cue, l.number})
+		if run, runs := l.action.(table.Run); runs {
+			if err := x.run(run, inside); err != nil {
+				return err
 			}
 		}
-		return table.All{Actions: all}, nil
-	case table.Run:
-		return x.run(a, inside)
 	}
-	return a, nil
+	return nil
 }
 
-func (x *expander) run(a table.Run, inside int) (table.Action, error) {
+func (x *expander) run(a table.Run, inside int) error {
 	name, text := "setup", x.table.Settings.Setup
 	if a.Cue != "" {
 		cue := x.table.Pieces[a.Cue]
 		if cue == nil || cue.Kind != table.Cue {
-			return a, nil // refused where it is done
+			return nil // refused where it is done
 		}
 		name, text = cue.Name, cue.Text
 	}
 	if strings.TrimSpace(text) == "" {
-		return a, nil
+		return nil
 	}
 	if inside == maxInside {
-		return nil, fmt.Errorf("%s: cues may run each other %d deep, not deeper", name, maxInside)
+		return fmt.Errorf("%s: cues may run each other %d deep, not deeper", name, maxInside)
 	}
 	if x.runs++; x.runs > maxRuns {
-		return nil, fmt.Errorf("%s: at most %d cues run in one action", name, maxRuns)
+		return fmt.Errorf("%s: at most %d cues run in one action", name, maxRuns)
 	}
-	then, err := Read(text, x.table, x.actor)
+	lines, err := readLines(text, x.table, x.actor)
 	if err == nil {
-		then, err = x.expand(then, inside+1)
+		err = x.add(name, lines, inside+1)
+	}
+	exposes := func(l line) bool { return table.Exposes(l.action, x.table, x.actor) }
+	if slices.ContainsFunc(lines, exposes) && !slices.Contains(x.confirm, text) {
+		x.confirm = append(x.confirm, text)
 	}
 	if err != nil {
-		return nil, inCue(name, err)
+		return inCue(name, err)
 	}
-	return table.All{Actions: table.Actions{a, then}}, nil
+	return nil
 }
 
 // inCue says in whose steps a mistake is.

@@ -2,134 +2,127 @@ package steps
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // place = "my" name | name ["of" seat].
-func (r *reader) place() (table.PlaceID, error) {
+func (r *reader) place() table.PlaceID {
 	w := r.peek()
 	if r.accept("my") {
 		if r.actor == 0 {
-			return "", r.fail(w, `"my" needs a seat, and you only watch; take a seat first`)
+			r.fail(w, `"my" needs a seat, and you only watch; take a seat first`)
 		}
 		return r.ownPlace(r.take(), r.actor)
 	}
 	name := r.take()
 	if name.text == "" || name.text == "," {
-		return "", r.fail(name, "expected the name of a place, found %s", found(name))
+		r.fail(name, "expected the name of a place, found %s", found(name))
+		return ""
 	}
-	if r.peek().is("of") {
-		r.take()
-		seat, err := r.seat()
-		if err != nil {
-			return "", err
-		}
-		return r.ownPlace(name, seat)
+	if r.accept("of") {
+		return r.ownPlace(name, r.seat())
 	}
-	all := r.placesCalled(name.text)
+	one, several := r.placeCalled(name.text)
 	switch {
-	case len(all) == 1 && all[0].Kind == table.Grid && !r.peek().quoted:
-		if at, ok := all[0].Grid.Parse(r.peek().text); ok {
+	case several:
+		r.fail(name, "every seat has a %s; write \"my %s\" or \"%s of seat 2\"", name.text, name.text, name.text)
+		return ""
+	case one == nil:
+		r.fail(name, "there is no place %q%s", name.text, didYouMean(name.text, r.placeNames()))
+		return ""
+	case one.Kind == table.Grid && !r.peek().quoted:
+		if at, ok := one.Grid.Parse(r.peek().text); ok {
 			r.take()
-			return table.CellID(all[0].ID, at), nil
+			return table.CellID(one.ID, at)
 		}
-		return all[0].ID, nil
-	case len(all) == 1:
-		return all[0].ID, nil
-	case len(all) > 1:
-		return "", r.fail(name, "every seat has a %s; write \"my %s\" or \"%s of seat 2\"", name.text, name.text, name.text)
 	}
-	return "", r.fail(name, "there is no place %q%s", name.text, didYouMean(name.text, r.placeNames()))
+	return one.ID
 }
 
 // places = somewhere | "(" somewhere {"," somewhere} ")".
-func (r *reader) places() ([]table.PlaceID, error) {
+func (r *reader) places() []table.PlaceID {
 	if !r.accept("(") {
 		return r.somewhere()
 	}
-	var all []table.PlaceID
-	for {
-		some, err := r.somewhere()
-		if err != nil {
-			return nil, err
-		}
-		if all = append(all, some...); !r.accept(",") {
-			return all, r.expect(")")
-		}
+	all := r.somewhere()
+	for r.accept(",") {
+		all = append(all, r.somewhere()...)
 	}
+	r.expect(")")
+	return all
 }
 
 // somewhere = "every" ("hand" | name) | place.
-func (r *reader) somewhere() ([]table.PlaceID, error) {
+func (r *reader) somewhere() []table.PlaceID {
 	if !r.accept("every", "each") {
-		p, err := r.place()
-		return []table.PlaceID{p}, err
+		return []table.PlaceID{r.place()}
 	}
 	name := r.take()
 	var all []table.PlaceID
-	for _, id := range r.table.PlaceIDs() {
-		p := r.table.Places[id]
+	for id, p := range r.table.Places {
 		if p.Owner != 0 && (strings.EqualFold(p.Name, name.text) || name.is("hand") && p.Kind == table.Hand) {
 			all = append(all, id)
 		}
 	}
+	slices.Sort(all)
 	if all == nil {
-		return nil, r.fail(name, "expected \"hand\" or a zone that every seat has, found %s", found(name))
+		r.fail(name, "expected \"hand\" or a zone that every seat has, found %s", found(name))
 	}
-	return all, nil
+	return all
 }
 
 // ownPlace is a seat's place of a name; "hand" is its first hand.
-func (r *reader) ownPlace(name word, seat table.Seat) (table.PlaceID, error) {
+func (r *reader) ownPlace(name word, seat table.Seat) table.PlaceID {
 	if name.is("hand") {
 		if hand := r.table.HandOf(seat); hand != nil {
-			return hand.ID, nil
+			return hand.ID
 		}
 	}
-	var own []string
-	for _, id := range r.table.PlaceIDs() {
-		if p := r.table.Places[id]; p.Owner == seat {
-			if strings.EqualFold(p.Name, name.text) {
-				return id, nil
-			}
-			own = append(own, p.Name)
+	var own *table.Place
+	for _, p := range r.table.Places {
+		if p.Owner == seat && strings.EqualFold(p.Name, name.text) && (own == nil || p.ID < own.ID) {
+			own = p
 		}
 	}
-	return "", r.fail(name, "seat %d has no place %q%s", seat, name.text, didYouMean(name.text, append(own, "hand")))
+	if own == nil || r.err != nil {
+		r.fail(name, "seat %d has no place %q%s", seat, name.text, didYouMean(name.text, r.ownNames(seat)))
+		return ""
+	}
+	return own.ID
 }
 
 // seat = "first" "seat" | "seat" number | name of a player.
-func (r *reader) seat() (table.Seat, error) {
-	if r.peek().is("first") {
-		w := r.take()
-		if err := r.expect("seat"); err != nil {
-			return 0, err
-		}
-		if first := r.table.Marker.First; first != 0 {
-			return first, nil
-		}
-		return 0, r.fail(w, "no first seat is chosen yet; \"choose first seat by chance\" does")
-	}
-	if r.accept("seat") {
-		w := r.take()
-		if n, err := strconv.Atoi(w.text); err == nil && r.table.Chair(table.Seat(n)) != nil {
-			return table.Seat(n), nil
-		}
-		return 0, r.fail(w, "expected a seat from 1 to %d, found %s", len(r.table.Chairs), found(w))
-	}
+func (r *reader) seat() table.Seat {
 	w := r.take()
-	if seat, ok := r.seatNamed(w); ok {
-		return seat, nil
+	switch {
+	case w.is("first"):
+		r.expect("seat")
+		if r.table.Marker.First == 0 {
+			r.fail(w, "no first seat is chosen yet; \"choose first seat by chance\" does")
+		}
+		return r.table.Marker.First
+	case w.is("seat"):
+		w := r.take()
+		n, err := strconv.Atoi(w.text)
+		if err != nil || r.table.Chair(table.Seat(n)) == nil {
+			r.fail(w, "expected a seat from 1 to %d, found %s", len(r.table.Chairs), found(w))
+		}
+		return table.Seat(n)
 	}
-	var names []string
-	for _, c := range r.table.Chairs {
-		names = append(names, c.Name)
+	seat, known := r.seatNamed(w)
+	if !known && r.err == nil {
+		var names []string
+		for _, c := range r.table.Chairs {
+			names = append(names, c.Name)
+		}
+		r.fail(w, "nobody here is called %s%s", found(w), didYouMean(w.text, names))
 	}
-	return 0, r.fail(w, "nobody here is called %s%s", found(w), didYouMean(w.text, names))
+	return seat
 }
 
 func (r *reader) seatNamed(w word) (table.Seat, bool) {
@@ -141,24 +134,77 @@ func (r *reader) seatNamed(w word) (table.Seat, bool) {
 	return 0, false
 }
 
-// placesCalled lists the places with a name or id, felt places only by id.
-func (r *reader) placesCalled(name string) []*table.Place {
+// placeCalled finds the place with a name or id, felt places only by id, and reports
+// whether there are several.
+func (r *reader) placeCalled(name string) (one *table.Place, several bool) {
 	if p := r.table.Places[table.PlaceID(name)]; p != nil {
-		return []*table.Place{p}
+		return p, false
 	}
-	var all []*table.Place
-	for _, id := range r.table.PlaceIDs() {
-		if p := r.table.Places[id]; !p.Kind.Passing() && strings.EqualFold(p.Name, name) {
-			all = append(all, p)
+	for _, p := range r.table.Places {
+		if !p.Kind.Passing() && strings.EqualFold(p.Name, name) {
+			several = one != nil
+			if one = p; several {
+				return one, true
+			}
 		}
 	}
-	return all
+	return one, false
 }
 
+// deck = key or name of a deck.
+func (r *reader) deck() string {
+	w := r.take()
+	for key, d := range r.table.Decks {
+		if strings.EqualFold(key, w.text) || strings.EqualFold(d.Name, w.text) {
+			return key
+		}
+	}
+	r.fail(w, "there is no deck %s%s", found(w), didYouMean(w.text, slices.Sorted(maps.Keys(r.table.Decks))))
+	return ""
+}
+
+// piece = name of a piece of one of some kinds.
+func (r *reader) piece(kinds ...table.PieceKind) table.PieceID {
+	w := r.take()
+	if p := r.table.Pieces[table.PieceID(w.text)]; p != nil && slices.Contains(kinds, p.Kind) {
+		return p.ID
+	}
+	for id, p := range r.table.Pieces {
+		if slices.Contains(kinds, p.Kind) && strings.EqualFold(p.Name, w.text) {
+			return id
+		}
+	}
+	what := string(kinds[0])
+	if len(kinds) > 3 {
+		what = "piece"
+	}
+	r.fail(w, "there is no %s %s%s", what, found(w), didYouMean(w.text, r.pieceNames(kinds)))
+	return ""
+}
+
+// placeNames, ownNames and pieceNames are what could have been meant by a mistaken name.
 func (r *reader) placeNames() []string {
 	names := []string{"my hand"}
 	for _, id := range r.table.PlaceIDs() {
 		if p := r.table.Places[id]; !p.Kind.Passing() && !slices.Contains(names, p.Name) {
+			names = append(names, p.Name)
+		}
+	}
+	return names
+}
+
+func (r *reader) ownNames(seat table.Seat) (names []string) {
+	for _, id := range r.table.PlaceIDs() {
+		if p := r.table.Places[id]; p.Owner == seat {
+			names = append(names, p.Name)
+		}
+	}
+	return append(names, "hand")
+}
+
+func (r *reader) pieceNames(kinds []table.PieceKind) (names []string) {
+	for _, id := range slices.Sorted(maps.Keys(r.table.Pieces)) {
+		if p := r.table.Pieces[id]; slices.Contains(kinds, p.Kind) {
 			names = append(names, p.Name)
 		}
 	}
@@ -203,7 +249,7 @@ func didYouMean(text string, names []string) string {
 func nearest(text string, names []string) string {
 	best, near := len([]rune(text))/2+2, ""
 	for _, name := range names {
-		if d := distance(strings.ToLower(text), strings.ToLower(name)); name != "" && d < best {
+		if d := table.LettersApart(strings.ToLower(text), strings.ToLower(name)); name != "" && d < best {
 			best, near = d, name
 		}
 	}
@@ -211,29 +257,4 @@ func nearest(text string, names []string) string {
 		return ""
 	}
 	return fmt.Sprintf("; did you mean %q?", near)
-}
-
-// distance counts the letters to add, drop or change between two words
-// (Levenshtein 1965).
-func distance(a, b string) int {
-	x, y := []rune(a), []rune(b)
-	if len(x) > 64 || len(y) > 64 {
-		return 64
-	}
-	row := make([]int, len(y)+1)
-	for j := range row {
-		row[j] = j
-	}
-	for i := range x {
-		diagonal := row[0]
-		row[0] = i + 1
-		for j := range y {
-			cost := 1
-			if x[i] == y[j] {
-				cost = 0
-			}
-			diagonal, row[j+1] = row[j+1], min(diagonal+cost, row[j]+1, row[j+1]+1)
-		}
-	}
-	return row[len(y)]
 }

@@ -6,47 +6,71 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // maxText bounds a text of Steps, in bytes.
 const maxText = 64 << 10
 
+// maxLines bounds the steps of one text.
+const maxLines = 200
+
 // Read turns a text into one action for an actor at a table. Names are looked
 // up on that table as it is.
 func Read(text string, t *table.Table, actor table.Seat) (table.Action, error) {
+	lines, err := readLines(text, t, actor)
+	if err != nil {
+		return nil, err
+	}
+	if len(lines) == 1 {
+		return lines[0].action, nil
+	}
+	var all table.All
+	for _, l := range lines {
+		all.Actions = append(all.Actions, l.action)
+	}
+	return all, nil
+}
+
+// line is a step with the number of its line, from 1.
+type line struct {
+	action table.Action
+	number int
+}
+
+func readLines(text string, t *table.Table, actor table.Seat) ([]line, error) {
 	if len(text) > maxText {
 		return nil, &Error{1, 1, fmt.Sprintf("the text has %d bytes; steps may have %d", len(text), maxText)}
 	}
 	if !utf8.ValidString(text) {
 		return nil, &Error{1, 1, "the text is not UTF-8"}
 	}
-	var actions table.Actions
-	for i, line := range strings.Split(text, "\n") {
-		words, err := split(line, i+1)
+	var lines []line
+	for i, written := range strings.Split(text, "\n") {
+		words, err := split(written, i+1)
 		if err != nil {
 			return nil, err
 		}
 		if len(words) == 0 {
 			continue
 		}
-		r := &reader{table: t, actor: actor, words: words, line: i + 1, end: utf8.RuneCountInString(line) + 1}
-		action, err := r.step()
-		if err != nil {
-			return nil, err
+		r := &reader{table: t, actor: actor, words: words, line: i + 1, end: utf8.RuneCountInString(written) + 1}
+		action := r.step()
+		if r.err != nil {
+			return nil, r.err
 		}
-		actions = append(actions, action)
+		if lines = append(lines, line{action, i + 1}); len(lines) > maxLines {
+			return nil, &Error{i + 1, 1, fmt.Sprintf("at most %d steps are done as one", maxLines)}
+		}
 	}
-	switch len(actions) {
-	case 0:
+	if len(lines) == 0 {
 		return nil, &Error{1, 1, `expected a step, such as "draw 2 from weather"`}
-	case 1:
-		return actions[0], nil
 	}
-	return table.All{Actions: actions}, nil
+	return lines, nil
 }
 
-// reader reads the words of one line.
+// reader reads the words of one line. The first mistake is kept; from then on there is
+// nothing more to read, so that what reads need not look for mistakes.
 type reader struct {
 	table *table.Table
 	actor table.Seat
@@ -54,15 +78,18 @@ type reader struct {
 	line  int
 	end   int    // the column after the last character
 	verb  string // the word the step began with
+	err   error
 }
 
-func (r *reader) fail(w word, format string, args ...any) error {
-	return &Error{r.line, w.column, fmt.Sprintf(format, args...)}
+func (r *reader) fail(w word, format string, args ...any) {
+	if r.err == nil {
+		r.err = &Error{r.line, w.column, fmt.Sprintf(format, args...)}
+	}
 }
 
-// peek is the next word; past the last it is empty.
+// peek is the next word; past the last, and after a mistake, it is empty.
 func (r *reader) peek() word {
-	if len(r.words) == 0 {
+	if r.err != nil || len(r.words) == 0 {
 		return word{column: r.end}
 	}
 	return r.words[0]
@@ -85,126 +112,56 @@ func (r *reader) accept(words ...string) bool {
 	return true
 }
 
-func (r *reader) expect(words ...string) error {
-	if r.accept(words...) {
-		return nil
+// acceptAll takes the next words if they are these, one after the other.
+func (r *reader) acceptAll(words ...string) bool {
+	if r.err != nil || len(r.words) < len(words) {
+		return false
 	}
-	return r.fail(r.peek(), "expected %s, found %s", either(words), found(r.peek()))
+	for i, w := range words {
+		if !r.words[i].is(w) {
+			return false
+		}
+	}
+	r.words = r.words[len(words):]
+	return true
+}
+
+// expect takes the next word, which must be one of these.
+func (r *reader) expect(words ...string) {
+	if !r.accept(words...) {
+		r.fail(r.peek(), "expected %s, found %s", either(words), found(r.peek()))
+	}
 }
 
 // step is a verb and what belongs to it.
-func (r *reader) step() (table.Action, error) {
+func (r *reader) step() table.Action {
 	w := r.take()
-	read, known := verbs()[strings.ToLower(w.text)]
-	if !known || w.quoted {
-		return nil, r.fail(w, "expected a step that begins with one of %s, found %s%s", strings.Join(verbNames(), ", "), found(w), nearest(w.text, verbNames()))
-	}
 	r.verb = strings.ToLower(w.text)
-	action, err := read(r)
-	if err != nil {
-		return nil, err
+	read, known := language.verbs[r.verb]
+	if !known || w.quoted {
+		r.fail(w, "expected a step that begins with one of %s, found %s%s", strings.Join(language.names, ", "), found(w), nearest(w.text, language.names))
+		return nil
 	}
+	action := read(r)
 	if len(r.words) > 0 {
-		return nil, r.fail(r.peek(), "expected the end of the step, found %s", found(r.peek()))
+		r.fail(r.peek(), "expected the end of the step, found %s", found(r.peek()))
 	}
-	return action, nil
-}
-
-// shuffle = "shuffle" place ["into" place].
-func (r *reader) shuffle() (table.Action, error) {
-	p, err := r.place()
-	if err != nil || !r.accept("into") {
-		return table.Shuffle{Place: p}, err
-	}
-	into, err := r.place()
-	return table.ShuffleIn{From: p, Into: into}, err
-}
-
-// draw = "draw" ["up" "to"] [number ["cards"]] "from" place ["to" place].
-func (r *reader) draw() (table.Action, error) {
-	upTo := r.upTo()
-	count, err := r.count()
-	if err != nil {
-		return nil, err
-	}
-	if err := r.expect("from"); err != nil {
-		return nil, err
-	}
-	a := table.Draw{Count: count, UpTo: upTo}
-	if a.From, err = r.place(); err != nil {
-		return nil, err
-	}
-	if r.accept("to", "onto") {
-		a.To, err = r.place()
-	}
-	return a, err
-}
-
-// move = ("move" | "discard") pick ("to" | "onto" | "under") target.
-func (r *reader) move() (table.Action, error) {
-	pick, err := r.pick()
-	if err != nil {
-		return nil, err
-	}
-	a := table.Move{Pick: pick}
-	a.To.Under = r.peek().is("under")
-	if err := r.expect("to", "onto", "under"); err != nil {
-		return nil, err
-	}
-	a.To, err = r.target(a.To)
-	return a, err
-}
-
-// flip = "flip" pick ["face" ("up" | "down")].
-func (r *reader) flip() (table.Action, error) {
-	pick, err := r.pick()
-	if err != nil {
-		return nil, err
-	}
-	a := table.Flip{Pick: pick}
-	if r.accept("face") {
-		a.Side = table.Back
-		if r.peek().is("up") {
-			a.Side = table.Front
-		}
-		err = r.expect("up", "down")
-	}
-	return a, err
-}
-
-// upTo = ["up" "to"].
-func (r *reader) upTo() bool {
-	if len(r.words) > 1 && r.words[0].is("up") && r.words[1].is("to") {
-		r.words = r.words[2:]
-		return true
-	}
-	return false
+	return action
 }
 
 // pick = ["top" | "bottom"] ["up" "to"] [number] ["by" "chance"] ("of" | "from") place [where]
 // | "all" ("of" | "from") place [where] | name {"," name} ("of" | "from") place | place [where].
-func (r *reader) pick() (table.Pick, error) {
-	var k table.Pick
-	var err error
+func (r *reader) pick() (k table.Pick) {
 	switch w := r.peek(); {
 	case r.accept("all"):
 		k.Which = table.Every
-	case w.is("top", "bottom"):
-		r.take()
+	case r.accept("top", "bottom"):
 		k.Which = table.Which(strings.ToLower(w.text))
-		k.UpTo = r.upTo()
-		if k.Count, err = r.count(); err != nil {
-			return k, err
-		}
+		k.UpTo, k.Count = r.acceptAll("up", "to"), r.count()
 	case w.is("up"), !w.quoted && isNumber(w.text):
-		k.UpTo = r.upTo()
-		if k.Count, err = r.count(); err != nil {
-			return k, err
-		}
+		k.UpTo, k.Count = r.acceptAll("up", "to"), r.count()
 		if r.accept("by") {
-			if err := r.expect("chance"); err != nil {
-				return k, err
-			}
+			r.expect("chance")
 			k.Which = table.ByChance
 		}
 	case r.namesFollow():
@@ -213,23 +170,17 @@ func (r *reader) pick() (table.Pick, error) {
 			k.Names = append(k.Names, r.take().text)
 		}
 	default:
-		if k.From, err = r.place(); err == nil {
-			k.Where, err = r.where()
-		}
-		return k, err
+		k.From, k.Where = r.place(), r.where()
+		return k
 	}
-	if err := r.expect("of", "from"); err != nil {
-		return k, err
-	}
-	if k.From, err = r.place(); err == nil {
-		k.Where, err = r.where()
-	}
-	return k, err
+	r.expect("of", "from")
+	k.From, k.Where = r.place(), r.where()
+	return k
 }
 
 // namesFollow looks ahead for names of cards: a list, or a name and "of".
 func (r *reader) namesFollow() bool {
-	return len(r.words) > 2 && !r.words[0].is("my", "seat") &&
+	return r.err == nil && len(r.words) > 2 && !r.words[0].is("my", "seat") &&
 		(r.words[1].is(",") || r.words[1].is("of", "from") && !r.ownerFollows())
 }
 
@@ -239,39 +190,56 @@ func (r *reader) ownerFollows() bool {
 	if _, ok := r.seatNamed(r.words[2]); !ok && !r.words[2].is("seat") {
 		return false
 	}
-	return len(r.placesCalled(r.words[0].text)) > 0
+	one, _ := r.placeCalled(r.words[0].text)
+	return one != nil
 }
 
+// maxCount bounds what is counted in cards.
+const maxCount = 1_000_000
+
 // count = [number] ["card" | "cards"]; 0 if left out.
-func (r *reader) count() (int, error) {
-	w := r.peek()
-	if w.quoted || !isNumber(w.text) {
-		return 0, nil
+func (r *reader) count() int {
+	if w := r.peek(); w.quoted || !isNumber(w.text) {
+		return 0
 	}
-	r.take()
-	n, err := strconv.Atoi(w.text)
-	if err != nil || n < 1 || n > 1_000_000 {
-		return 0, r.fail(w, "expected a number from 1 to 1000000, found %s", found(w))
-	}
+	n := r.number(1, maxCount)
 	r.accept("card", "cards")
-	return n, nil
+	return n
+}
+
+// number is a whole number in bounds.
+func (r *reader) number(least, most int) int {
+	w := r.take()
+	n, err := strconv.Atoi(w.text)
+	if err != nil || w.quoted || n < least || n > most {
+		r.fail(w, "expected a number from %d to %d, found %s", least, most, found(w))
+	}
+	return n
+}
+
+// spot is two lengths in millimetres.
+func (r *reader) spot() (x, y float64) {
+	for _, length := range []*float64{&x, &y} {
+		w := r.take()
+		n, err := strconv.ParseFloat(w.text, 64)
+		if err != nil || !(n >= 0 && n <= 100_000) {
+			r.fail(w, "expected millimetres from the table's edge, found %s", found(w))
+		}
+		*length = n
+	}
+	return x, y
 }
 
 // target = "felt" ["at" number number] | place.
-func (r *reader) target(to table.Target) (table.Target, error) {
-	if !r.accept("felt") {
-		place, err := r.place()
-		to.Place = place
-		return to, err
-	}
-	if !r.accept("at") {
+func (r *reader) target(to table.Target) table.Target {
+	switch {
+	case !r.accept("felt"):
+		to.Place = r.place()
+	case !r.accept("at"):
 		to.Felt = true
-		return to, nil
+	default:
+		x, y := r.spot()
+		to.X, to.Y = &x, &y
 	}
-	x, y, err := r.spot()
-	if err != nil {
-		return to, err
-	}
-	to.X, to.Y = &x, &y
-	return to, nil
+	return to
 }

@@ -8,10 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 func TestReadUnderstands(t *testing.T) {
@@ -46,9 +46,7 @@ func TestReadUnderstands(t *testing.T) {
 				{Field: "group", Is: "=", Than: []string{"1"}},
 				{Not: &table.Filter{Field: "name", Is: "in", Than: []string{"Letter 01", "Letter 03"}}}}}},
 			To: table.Target{Place: "sky"}},
-		`turn 1 of weather face up onto sky`: table.All{Actions: table.Actions{
-			table.Flip{Pick: table.Pick{From: "weather", Count: 1}, Side: table.Front},
-			table.Move{Pick: table.Pick{From: "weather", Count: 1}, To: table.Target{Place: "sky"}}}},
+		`turn 1 of weather face up onto sky`: table.Move{Pick: table.Pick{From: "weather", Count: 1}, To: table.Target{Place: "sky"}, Side: table.Front},
 		`split letters at 5 to felt at 120 80.5`: table.Move{
 			Pick: table.Pick{From: "letters", Which: table.Top, Count: 5}, To: table.Target{X: &x, Y: &y}},
 		`combine weather under letters`: table.Move{
@@ -81,7 +79,7 @@ func TestReadUnderstands(t *testing.T) {
 func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	tab := tabletest.Sample(2)
 	for text, want := range map[string]string{
-		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, run, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
+		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, everything, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, run, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
 		`draw 2 from wether`:      `line 1, column 13: there is no place "wether"; did you mean "weather"?`,
 		`draw 2 weather`:          `line 1, column 8: expected "from", found "weather"`,
 		`draw 0 from weather`:     `line 1, column 6: expected a number from 1 to 1000000, found "0"`,
@@ -138,12 +136,12 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 		tab, dice := tabletest.Sample(3), tabletest.NewDice(r)
 		for n := range rapid.IntRange(1, 12).Draw(r, "actions") {
 			move := tabletest.Any(dice, tab)
-			if table.ActionKind(move.Action) == "all" {
+			if table.KindOf(move.Action).Word == "all" {
 				continue
 			}
-			_, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""), 1000)
+			_, deeds, refusal := tab.Apply(move.Actor, move.Action, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), 1000))
 			if refusal != nil || len(deeds) == 0 {
-				continue
+				continue // what stands is a search, which is no step
 			}
 			if from, to := deeds[0].From, deeds[0].To; from != nil && (from.Kind == table.Loose || from.Place == "") ||
 				to != nil && to.Kind == table.Loose && deeds[0].Do != "move" {
@@ -162,7 +160,7 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 				}
 				again, err := steps.Read(text, tab, viewer)
 				require.NoError(r, err, text)
-				require.Contains(r, sameKind(deeds[0].Do), table.ActionKind(again), text)
+				require.Contains(r, sameKind(deeds[0].Do), table.KindOf(again).Word, text)
 			}
 		}
 	})
@@ -180,9 +178,9 @@ func TestReadingIsTheInverseOfPrinting(t *testing.T) {
 				again, err := steps.Read(text, tab, move.Actor)
 				require.NoError(r, err, text)
 				require.Equal(r, move.Action, again, text)
-				said[table.ActionKind(move.Action)] = true
+				said[table.KindOf(move.Action).Word] = true
 			}
-			_, _, _ = tab.Apply(move.Actor, move.Action, chance.Derive(chance.Seed{}, uint64(n), ""), 1000)
+			_, _, _ = tab.Apply(move.Actor, move.Action, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), 1000))
 		}
 	})
 	t.Logf("%d actions, of %d kinds that can be said", tried, len(said))
@@ -245,23 +243,21 @@ func FuzzRead(f *testing.F) {
 func TestRunningACuePutsItsStepsBehindIt(t *testing.T) {
 	tab := tabletest.Sample(2)
 	read := func(text string) (table.Action, error) {
-		a, err := steps.Read(text, tab, 1)
-		require.NoError(t, err)
-		return steps.Expand(a, tab, 1)
+		plan, err := steps.ReadPlan(text, tab, 1)
+		return plan.Action, err
 	}
 	got, err := read(`run "New day"`)
 	require.NoError(t, err)
 	assert.Equal(t, table.All{Actions: table.Actions{
-		table.Run{Cue: "new-day"},
-		table.All{Actions: table.Actions{table.SetCounter{Piece: "day", By: 1}, table.Roll{Pieces: []table.PieceID{"wind"}}}},
+		table.Run{Cue: "new-day"}, table.SetCounter{Piece: "day", By: 1}, table.Roll{Pieces: []table.PieceID{"wind"}},
 	}}, got)
-	_, deeds, refusal := tab.Apply(1, got, chance.Derive(chance.Seed{}, 1, ""), 0)
+	_, deeds, refusal := tab.Apply(1, got, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 0))
 	require.Nil(t, refusal)
 	assert.Len(t, deeds, 3)
 
 	got, err = read("say \"go\"\nrun setup")
 	require.NoError(t, err)
-	assert.Len(t, got.(table.All).Actions, 2)
+	assert.Len(t, got.(table.All).Actions, 4)
 
 	tab.Pieces["new-day"].Text = "add 1 to day\nrol wind"
 	_, err = read(`run "New day"`)
@@ -272,8 +268,27 @@ func TestRunningACuePutsItsStepsBehindIt(t *testing.T) {
 	_, err = steps.Read("run wind", tab, 1)
 	assert.EqualError(t, err, `line 1, column 5: there is no cue "wind"; there is "New day"`)
 	// Cues of many lines that run each other would be millions of steps.
-	tab.Pieces["dusk"] = &table.Piece{ID: "dusk", Name: "dusk", Kind: table.Cue, Text: strings.Repeat("run dawn\n", 400)}
+	tab.Pieces["dusk"] = &table.Piece{ID: "dusk", Name: "dusk", Kind: table.Cue, Text: strings.Repeat("run dawn\n", 100)}
 	tab.Pieces["dawn"] = &table.Piece{ID: "dawn", Name: "dawn", Kind: table.Cue, Text: "shuffle sky"}
 	_, err = read("run dusk")
 	assert.EqualError(t, err, "dawn: at most 50 cues run in one action")
+}
+
+func TestAPlanSaysWhereItsStepsWereWrittenAndWhatItWouldShow(t *testing.T) {
+	tab := tabletest.Sample(2)
+	tab.Pieces["new-day"].Text = "add 1 to day\n\nroll wind"
+	plan, err := steps.ReadPlan("# two\nshuffle letters\nrun \"New day\"", tab, 1)
+	require.NoError(t, err)
+	assert.Equal(t, []steps.Origin{{Line: 2}, {Line: 3}, {Cue: "New day", Line: 1}, {Cue: "New day", Line: 3}}, plan.Origins)
+	assert.Empty(t, plan.Confirm)
+
+	for _, text := range []string{"move all of my hand to sky", "show 1 of my hand to all", "draw 1 from my hand to outbox", "gather letters where in my hand", "turn 1 of my hand face up onto sky"} {
+		tab.Pieces["new-day"].Text = text
+		plan, err = steps.ReadPlan(`run "New day"`, tab, 1)
+		require.NoError(t, err)
+		assert.Equal(t, text, plan.Confirm)
+		plan, err = steps.ReadPlan(text, tab, 1)
+		require.NoError(t, err)
+		assert.Empty(t, plan.Confirm, "one's own words need no question")
+	}
 }

@@ -90,21 +90,11 @@ func split(line string, number int) ([]word, error) {
 }
 
 // keywords are the words that a name must be quoted to use.
-var keywords = func() map[string]bool {
-	known := map[string]bool{}
-	for _, w := range strings.Fields("from of to onto under my seat top bottom all face up down felt at hand card cards by into " +
-		"where and or not in chance first every other each over for with") {
-		known[w] = true
-	}
-	for verb := range verbs() {
-		known[verb] = true
-	}
-	return known
-}()
+type keywords map[string]bool
 
 // quote writes a name so that Read takes it for one.
-func quote(name string) string {
-	bare := name != "" && !keywords[strings.ToLower(name)] && !unicode.IsDigit(rune(name[0])) &&
+func (k keywords) quote(name string) string {
+	bare := name != "" && !k[strings.ToLower(name)] && !unicode.IsDigit(rune(name[0])) &&
 		strings.IndexFunc(name, func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(signs+`"#`, r) }) < 0
 	if bare {
 		return name

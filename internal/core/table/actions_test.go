@@ -7,9 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 // play does actions of seat 1 and fails on a refusal.
@@ -17,7 +17,7 @@ func play(t *testing.T, tab *table.Table, actions ...table.Action) []table.Deed 
 	t.Helper()
 	var told []table.Deed
 	for n, a := range actions {
-		_, deeds, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{1}, uint64(n), ""), 1000)
+		_, deeds, refusal := tab.Apply(1, a, tabletest.With(chance.Derive(chance.Seed{1}, uint64(n), ""), 1000))
 		require.Nil(t, refusal, "%#v", a)
 		told = append(told, deeds...)
 	}
@@ -61,9 +61,9 @@ func TestScatteredCardsOfARowAreMovedTogether(t *testing.T) {
 	tab := tabletest.Sample(2)
 	play(t, tab, table.Draw{From: "letters", Count: 5, To: "dock/1"}) // 20 19 18 17 16
 	zero := 0
-	play(t, tab, table.Move{Pick: table.Pick{Cards: []table.CardID{18, 16}}, To: table.Target{Place: "dock/1", Index: &zero}})
+	play(t, tab, table.Move{Pick: table.Pick{Cards: table.Handles(18, 16)}, To: table.Target{Place: "dock/1", Index: &zero}})
 	assert.Equal(t, []table.CardID{18, 16, 20, 19, 17}, tab.Places["dock/1"].Cards)
-	play(t, tab, table.Move{Pick: table.Pick{Cards: []table.CardID{18, 20}}, To: table.Target{Place: "dock/1"}})
+	play(t, tab, table.Move{Pick: table.Pick{Cards: table.Handles(18, 20)}, To: table.Target{Place: "dock/1"}})
 	assert.Equal(t, []table.CardID{16, 19, 17, 18, 20}, tab.Places["dock/1"].Cards)
 }
 
@@ -72,8 +72,8 @@ func TestArrivalSideIsThePlacesOwnRule(t *testing.T) {
 	play(t, tab, table.Draw{From: "weather", Count: 2})
 	assert.Equal(t, table.Back, tab.Cards[110].Side, "a card drawn into a hand stays as it lay")
 	play(t, tab,
-		table.Move{Pick: table.Pick{Cards: []table.CardID{110}}, To: table.Target{Place: "dock/1"}},
-		table.Move{Pick: table.Pick{Cards: []table.CardID{109}}, To: table.Target{Place: "sky"}})
+		table.Move{Pick: table.Pick{Cards: table.Handles(110)}, To: table.Target{Place: "dock/1"}},
+		table.Move{Pick: table.Pick{Cards: table.Handles(109)}, To: table.Target{Place: "sky"}})
 	assert.Equal(t, table.Back, tab.Cards[110].Side, "a card from the hand turned itself over")
 	assert.Equal(t, table.Front, tab.Cards[109].Side)
 }
@@ -116,7 +116,7 @@ func TestRefusalsCarryTheirNumbers(t *testing.T) {
 			"The satchel of Bo is theirs alone; ask Bo to give you a card.", map[string]int{"seat": 2}},
 		"full": {table.Move{Pick: table.Pick{From: "weather", Count: 7}, To: table.Target{Place: "sky"}}, table.TooMany,
 			"sky holds 6 cards and has 0, so 7 more do not fit.", map[string]int{"holds": 6, "has": 0, "coming": 7}},
-		"card twice": {table.Flip{Pick: table.Pick{Cards: []table.CardID{20, 20}}}, table.NoSuchCard,
+		"card twice": {table.Flip{Pick: table.Pick{Cards: table.Handles(20, 20)}}, table.NoSuchCard,
 			"A card you named is not there any more, or was named twice.", nil},
 		"name not seen": {table.Flip{Pick: table.Pick{From: "letters", Names: []string{"Letter 00"}}}, table.NoSuchCard,
 			`You see no card "Letter 00" in letters.`, nil},
@@ -129,8 +129,9 @@ func TestRefusalsCarryTheirNumbers(t *testing.T) {
 			tab := tabletest.Sample(2)
 			play(t, tab, drawn, table.Draw{From: "weather", To: "satchel/2"})
 			before := state(t, tab)
-			_, _, refusal := tab.Apply(1, c.action, chance.Derive(chance.Seed{}, 9, ""), 1000)
+			_, _, refusal := tab.Apply(1, c.action, tabletest.With(chance.Derive(chance.Seed{}, 9, ""), 1000))
 			require.NotNil(t, refusal)
+			refusal.Step = 0
 			assert.Equal(t, table.Refusal{Code: c.code, Text: c.text, Numbers: c.numbers}, *refusal)
 			assert.Equal(t, before, state(t, tab))
 		})
@@ -163,20 +164,9 @@ func TestUndoStopsAtWhatCameLater(t *testing.T) {
 		table.Peek{Place: "letters", Count: 1},
 		table.Move{Pick: table.Pick{From: "dock/1"}, To: table.Target{Place: "sky"}},
 	}})
-	_, _, refusal := tab.Apply(1, table.Undo{}, chance.Derive(chance.Seed{}, 1, ""), 1000)
+	_, _, refusal := tab.Apply(1, table.Undo{}, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 1000))
 	require.NotNil(t, refusal)
 	assert.Equal(t, table.NothingToUndo, refusal.Code)
-}
-
-func TestAnUndoThatWasTakenBackCanBeDoneAgain(t *testing.T) {
-	tab := tabletest.Sample(2)
-	play(t, tab, table.Draw{From: "letters"})
-	edits, _, refusal := tab.Apply(1, table.Undo{}, chance.Derive(chance.Seed{}, 1, ""), 1000)
-	require.Nil(t, refusal)
-	tab.Unapply(edits)
-	assert.Len(t, tab.Places["satchel/1"].Cards, 1)
-	play(t, tab, table.Undo{})
-	assert.Empty(t, tab.Places["satchel/1"].Cards)
 }
 
 // Numbers come from outside unchecked; each of these once panicked, or could.
@@ -186,17 +176,21 @@ func TestAbsurdNumbersAreNoPanic(t *testing.T) {
 		`{"do":"cut","place":"letters","at":-2}`, `{"do":"draw","from":"letters","count":-1}`, `{"do":"top-up","from":"letters","to":-4}`,
 		`{"do":"rotate","from":"letters","steps":-9223372036854775808}`, `{"do":"pass","to":-1}`, `{"do":"first","seat":99}`,
 		`{"do":"set","piece":"day","by":9223372036854775807}`, `{"do":"show","cards":["0"],"to":-1}`, `{"do":"ask","place":"satchel/2","count":-1}`,
-		`{"do":"hand","piece":"postmaster","seat":-3}`, `{"do":"deal","from":"letters","shares":[{"count":-1}]}`, `{"do":"arrange","place":"letters","top":["7"]}`,
+		`{"do":"hand","piece":"postmaster","seat":-3}`, `{"do":"deal","from":"letters","shares":[{"count":-1}]}`, `{"do":"reorder","place":"letters","top":["7"]}`,
 	} {
 		a, err := table.ReadAction([]byte(text))
-		require.NoError(t, err)
-		assert.NotPanics(t, func() { _, _, _ = tabletest.Sample(2).Apply(1, a, chance.Derive(chance.Seed{}, 1, ""), 0) }, text)
+		if err != nil {
+			continue // most are refused while they are read
+		}
+		assert.NotPanics(t, func() {
+			_, _, _ = tabletest.Sample(2).Apply(1, a, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 0))
+		}, text)
 	}
 	many := table.All{}
 	for range 300 {
 		many.Actions = append(many.Actions, table.Shuffle{Place: "letters"})
 	}
-	_, _, refusal := tabletest.Sample(2).Apply(1, many, chance.Derive(chance.Seed{}, 1, ""), 0)
+	_, _, refusal := tabletest.Sample(2).Apply(1, many, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 0))
 	assert.Equal(t, table.OutOfBounds, refusal.Code)
 }
 
@@ -227,17 +221,19 @@ func TestTwoCardsChangePlaces(t *testing.T) {
 	as(t, tab, 1, table.Draw{From: "weather", Count: 3, To: "sky"})
 	as(t, tab, 1, table.Draw{From: "letters", Count: 2})
 	sky, hand := slices.Clone(tab.Places["sky"].Cards), slices.Clone(tab.Places["satchel/1"].Cards)
-	as(t, tab, 1, table.Swap{Cards: []table.CardID{sky[2], sky[0]}})
+	as(t, tab, 1, table.Swap{Cards: table.Handles(sky[2], sky[0])})
 	assert.Equal(t, []table.CardID{sky[2], sky[1], sky[0]}, tab.Places["sky"].Cards)
-	as(t, tab, 1, table.Swap{Cards: []table.CardID{hand[0], sky[1]}})
+	as(t, tab, 1, table.Swap{Cards: table.Handles(hand[0], sky[1])})
 	assert.Equal(t, []table.CardID{sky[2], hand[0], sky[0]}, tab.Places["sky"].Cards)
 	assert.Equal(t, []table.CardID{sky[1], hand[1]}, tab.Places["satchel/1"].Cards)
 	assert.Equal(t, table.Front, tab.Cards[hand[0]].Side, "each lies as its new place wants it")
 	x, y := 10.0, 20.0
-	as(t, tab, 1, table.Move{Pick: table.Pick{Cards: hand[1:]}, To: table.Target{X: &x, Y: &y}})
-	as(t, tab, 1, table.Swap{Cards: []table.CardID{hand[1], tab.Places["weather"].Cards[6]}})
+	as(t, tab, 1, table.Move{Pick: table.Pick{Cards: table.Handles(hand[1])}, To: table.Target{X: &x, Y: &y}})
+	as(t, tab, 1, table.Swap{Cards: table.Handles(hand[1], tab.Places["weather"].Cards[6])})
 	assert.Len(t, tab.Places["felt/1"].Cards, 1)
 	assert.Equal(t, hand[1], tab.Places["weather"].Cards[6])
-	assert.Equal(t, table.NotYours, refusedAs(t, tab, 2, table.Swap{Cards: []table.CardID{sky[1], sky[0]}}).Code)
-	assert.Equal(t, table.NotUnderstood, refusedAs(t, tab, 1, table.Swap{Cards: sky[:1]}).Code)
+	covered := tab.Places["weather"].Cards[2]
+	assert.Equal(t, table.NoSuchCard, refusedAs(t, tab, 1, table.Swap{Cards: table.Handles(covered, sky[0])}).Code, "nobody sees it")
+	assert.Equal(t, table.NoSuchCard, refusedAs(t, tab, 2, table.Swap{Cards: table.Handles(sky[1], sky[0])}).Code)
+	assert.Equal(t, table.NotUnderstood, refusedAs(t, tab, 1, table.Swap{Cards: table.Handles(sky[0])}).Code)
 }

@@ -1,6 +1,10 @@
 package table
 
-import "slices"
+import (
+	"cmp"
+	"maps"
+	"slices"
+)
 
 // MakeAsk asks another seat for cards of its own place, or to see them.
 type MakeAsk struct {
@@ -21,13 +25,13 @@ func (a MakeAsk) plan(d *draft) *Refusal {
 		return refuse(NotYours, "%s is nobody else's own; there is no need to ask.", p.Name)
 	}
 	count := max(a.Count, 1)
-	if count > len(p.Cards) {
+	if count > d.count(p) {
 		return Pick{}.tooFew(p, len(p.Cards), count)
 	}
 	if chair := d.table.Chair(p.Owner); chair == nil || chair.Name == "" {
 		return refuse(NobodySits, "Nobody sits at seat %d to ask.", p.Owner).with("seat", int(p.Owner))
 	}
-	ask := Ask{ID: int(d.table.Made) + 1, From: d.actor, To: p.Owner, Place: p.ID, For: cmpOr(a.For, "take"), Count: count}
+	ask := Ask{ID: int(d.table.Made) + 1, From: d.actor, To: p.Owner, Place: p.ID, For: cmp.Or(a.For, "take"), Count: count}
 	d.do(Count{Before: d.table.Made, After: d.table.Made + 1})
 	d.do(PutAsk{After: &ask})
 	d.tell(Deed{Do: "ask", Text: ask.For, Count: count, From: d.spot(p)})
@@ -46,7 +50,8 @@ func (d *draft) ask(id int) (Ask, *Refusal) {
 // Agree grants an ask. The owner may choose which cards; otherwise chance does.
 type Agree struct {
 	Ask   int      `json:"ask"`
-	Cards []CardID `json:"cards,omitempty" doc:"Handles of the cards to give or show; by chance if left out."`
+	Cards []Handle `json:"cards,omitempty" doc:"Handles of the cards to give or show; by chance if left out."`
+	Names []string `json:"names,omitempty" doc:"Names of the cards to give or show, in place of cards."`
 }
 
 func (a Agree) plan(d *draft) *Refusal {
@@ -58,11 +63,20 @@ func (a Agree) plan(d *draft) *Refusal {
 		return refusal
 	}
 	pick := Pick{From: ask.Place, Which: ByChance, Count: ask.Count}
-	if len(a.Cards) > 0 {
-		pick = Pick{Cards: a.Cards}
-		if len(a.Cards) != ask.Count {
-			return refuse(TooFew, "%s asked for %s, you chose %d.", d.table.seatName(ask.From), counted(ask.Count, "card"), len(a.Cards)).
-				with("asked", ask.Count).with("has", len(a.Cards))
+	hand := d.table.HandOf(ask.From)
+	if ask.For != "peek" {
+		if hand == nil {
+			return refuse(NoSuchPlace, "%s has no hand on this table.", d.table.seatName(ask.From))
+		}
+		if refusal := d.roomFor(hand, ask.Count); refusal != nil { // before chance is drawn
+			return refusal
+		}
+	}
+	if chosen := len(a.Cards) + len(a.Names); chosen > 0 {
+		pick = Pick{From: ask.Place, Cards: a.Cards, Names: a.Names}
+		if chosen != ask.Count {
+			return refuse(TooFew, "%s asked for %s, you chose %d.", d.table.seatName(ask.From), counted(ask.Count, "card"), chosen).
+				with("asked", ask.Count).with("has", chosen)
 		}
 	}
 	picked, refusal := pick.cards(d)
@@ -83,23 +97,15 @@ func (a Agree) plan(d *draft) *Refusal {
 		d.tell(Deed{Do: "show", Count: len(picked), From: from, To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}, Cards: d.witness(nil, picked)})
 		return nil
 	}
-	hand := d.table.HandOf(ask.From)
-	if hand == nil {
-		return refuse(NoSuchPlace, "%s has no hand on this table.", d.table.seatName(ask.From))
-	}
-	if refusal := d.room(hand, picked); refusal != nil {
-		return refusal
-	}
 	seen := d.witness(nil, picked)
 	d.carry(picked, hand, nil, false)
 	d.tell(Deed{Do: "move", Count: len(picked), From: from, To: d.spot(hand), Cards: d.witness(seen, picked)})
 	return nil
 }
 
-func (a Agree) rename(name func(CardID) CardID) Action {
-	a.Cards = Pick{Cards: a.Cards}.renamed(name).Cards
-	return a
-}
+func (a Agree) handles() []Handle { return a.Cards }
+
+func (a Agree) byChance() bool { return len(a.Cards)+len(a.Names) == 0 }
 
 // Decline refuses an ask.
 type Decline struct {
@@ -148,11 +154,26 @@ func (a Lapse) plan(d *draft) *Refusal {
 	return nil
 }
 
+// endTenure ends what a person had by sitting at a seat: looks and asks, and that
+// cards are shown to them.
+func (d *draft) endTenure(seat Seat) {
+	d.lapse(seat)
+	for _, card := range slices.Sorted(maps.Keys(d.table.Shown)) {
+		if shown := d.table.Shown[card]; shown != Everyone && shown.Includes(seat) {
+			brief := d.table.Brief[card]
+			if brief.To &^= Only(seat); brief.To == Nobody {
+				brief = Brief{}
+			}
+			d.show(card, shown&^Only(seat), brief)
+		}
+	}
+}
+
 func (d *draft) lapse(seat Seat) {
 	for _, id := range d.table.PlaceIDs() {
 		if look, looking := d.table.Looks[id]; looking && look.Seat == seat {
 			d.do(PutLook{Before: &look})
-			d.deeds = append(d.deeds, Deed{Actor: seat, Who: d.table.seatName(seat), Do: "close", From: d.spotNamed(id)})
+			d.say(Deed{Actor: seat, Who: d.table.seatName(seat), Do: "close", From: d.spotNamed(id)})
 		}
 	}
 	var ids []int

@@ -1,5 +1,7 @@
 package table
 
+import "cmp"
+
 import "slices"
 
 // Share says how many cards some seats get of a deal.
@@ -33,11 +35,15 @@ func (a Deal) plan(d *draft) *Refusal {
 	total, most := 0, 0
 	for _, seat := range order {
 		total, most = total+counts[seat], max(most, counts[seat])
+		if counts[seat] > 0 && d.seatPlace(seat, a.To) == nil {
+			return refuse(NoSuchPlace, "Seat %d has no %s to deal to.", seat, cmp.Or(a.To, "hand"))
+		}
 	}
 	if total == 0 {
 		return refuse(NobodySits, "Nobody gets a card in this deal; is anybody seated?")
 	}
-	if total > len(p.Cards) && !a.UpTo {
+	d.dealByChance(a, p, total)
+	if total > d.count(p) && !a.UpTo {
 		return refuse(TooFew, "%s has %s, this deal takes %d.", p.Name, counted(len(p.Cards), "card"), total).
 			with("has", len(p.Cards)).with("asked", total)
 	}
@@ -50,9 +56,6 @@ func (a Deal) plan(d *draft) *Refusal {
 				continue
 			}
 			to := d.seatPlace(seat, a.To)
-			if to == nil {
-				return refuse(NoSuchPlace, "Seat %d has no %s to deal to.", seat, cmpOr(a.To, "hand"))
-			}
 			top := p.Cards[len(p.Cards)-1:]
 			if refusal := d.room(to, top); refusal != nil {
 				return refusal
@@ -69,17 +72,36 @@ func (a Deal) plan(d *draft) *Refusal {
 	return nil
 }
 
-func cmpOr(a, b string) string {
-	if a != "" {
-		return a
+// dealByChance notes what depends on which seat is the first, where chance chose it.
+func (d *draft) dealByChance(a Deal, p *Place, total int) {
+	if !d.doubts.first {
+		return
 	}
-	return b
+	for _, seat := range d.table.round(1) {
+		counts, _ := d.sharesFrom(seat, a.Shares)
+		other := 0
+		for _, one := range d.table.round(1) {
+			other += counts[one]
+			if to := d.seatPlace(one, a.To); to != nil {
+				note(&d.doubts.counts, to.ID)
+			} else {
+				d.wise(p) // whether that seat gets any
+			}
+		}
+		if other != total {
+			d.wise(p)
+			note(&d.doubts.counts, p.ID)
+		}
+	}
 }
 
 // shares works out how many cards each seat gets.
 func (d *draft) shares(shares []Share) (map[Seat]int, *Refusal) {
+	return d.sharesFrom(d.table.first(), shares)
+}
+
+func (d *draft) sharesFrom(first Seat, shares []Share) (map[Seat]int, *Refusal) {
 	counts := map[Seat]int{}
-	first := d.table.first()
 	for _, s := range shares {
 		if s.Count < 1 || s.Count > 1000 {
 			return nil, refuse(OutOfBounds, "A share has 1 to 1000 cards, not %d.", s.Count).with("asked", s.Count)
@@ -144,7 +166,10 @@ func (d *draft) seatPlace(seat Seat, name string) *Place {
 	if name == "" || name == "hand" {
 		return d.table.HandOf(seat)
 	}
-	return d.table.Places[PlaceID(name+"/"+itoa(int(seat)))]
+	if p := d.table.Places[PlaceID(name+"/"+itoa(int(seat)))]; p != nil && p.Owner == seat && !p.Kind.Passing() && p.Kind != Grid {
+		return p
+	}
+	return nil // a pile on the felt has a number too, and no owner; a grid's cards lie on its cells
 }
 
 // TopUp fills hands to a number of cards.
@@ -175,9 +200,9 @@ func (a TopUp) plan(d *draft) *Refusal {
 			return refuse(NoSuchPlace, "Seat %d has no hand on this table.", seat)
 		}
 		hands = append(hands, hand)
-		missing += max(a.To-len(hand.Cards), 0)
+		missing += max(a.To-d.count(hand), 0)
 	}
-	if missing > len(p.Cards) && !a.UpTo {
+	if missing > d.count(p) && !a.UpTo {
 		return refuse(TooFew, "%s has %s, topping up takes %d.", p.Name, counted(len(p.Cards), "card"), missing).
 			with("has", len(p.Cards)).with("asked", missing)
 	}
@@ -204,11 +229,15 @@ type Exchange struct {
 }
 
 func (a Exchange) plan(d *draft) *Refusal {
+	if _, refusal := d.target(Target{Place: a.Away}, nil); refusal != nil {
+		return refusal
+	}
 	picked, refusal := a.cards(d)
 	if refusal != nil {
 		return refusal
 	}
 	from := d.table.Places[d.table.Cards[picked[0]].Place]
+	d.numbered()
 	fresh, refusal := Pick{From: a.Draw, Count: len(picked)}.cards(d)
 	if refusal != nil {
 		return refusal
@@ -229,9 +258,4 @@ func (a Exchange) plan(d *draft) *Refusal {
 	d.carry(picked, away, nil, away.ID == a.Draw)
 	d.tell(Deed{Do: "move", Count: len(picked), From: spot, To: d.spot(away), Under: away.ID == a.Draw, Cards: d.witness(seen, picked)})
 	return nil
-}
-
-func (a Exchange) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
 }

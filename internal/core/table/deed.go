@@ -18,7 +18,15 @@ type Deed struct {
 	Piece   string    `json:"piece,omitempty"`   // a piece's name
 	Text    string    `json:"text,omitempty"`    // what was said, or came up
 	At      []float64 `json:"at,omitempty"`      // where to, in millimetres
+	Among   int       `json:"among,omitempty"`   // how many cards were searched
+	Parts   []Part    `json:"parts,omitempty"`   // from where, if from several places
 	Cards   []Witness `json:"cards,omitempty"`
+}
+
+// Part is how many cards a deed took from one place; 0 if it was searched in vain.
+type Part struct {
+	Spot  *Spot `json:"spot"`
+	Count int   `json:"count,omitempty"`
 }
 
 // Told is a deed as far as one viewer may know it, ready to be put in words.
@@ -57,12 +65,23 @@ func (d *draft) spot(p *Place) *Spot {
 	return s
 }
 
-// tell adds a deed in the actor's name.
+// tell adds a deed in the actor's name, unless it is nobody else's business.
 func (d *draft) tell(deed Deed) {
+	if deed.From != nil && deed.To != nil && deed.From.Place == deed.To.Place {
+		if p := d.table.Places[deed.To.Place]; p != nil && p.silent() {
+			return // what happens inside a hand
+		}
+	}
 	deed.Actor, deed.Who = d.actor, d.table.seatName(d.actor)
 	if d.actor == 0 {
 		deed.Who = "table"
 	}
+	d.say(deed)
+}
+
+// say adds a deed.
+func (d *draft) say(deed Deed) {
+	d.weigh(200 + len(deed.Text) + len(deed.Piece) + 120*len(deed.Cards) + 150*len(deed.Parts))
 	d.deeds = append(d.deeds, deed)
 }
 

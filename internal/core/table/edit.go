@@ -14,6 +14,8 @@ type Edit interface {
 	// only come from a damaged journal.
 	fold(*Table)
 	inverse() Edit
+	// touches says what of the table it is on, as that is before it.
+	touches(*Table) Touch
 }
 
 // PutPlace lays, changes or takes away a place; nil is "not there". The cards
@@ -208,16 +210,29 @@ type PutPiece struct {
 	After  *Piece `json:"after,omitempty"`
 }
 
-func (e PutPiece) fold(t *Table) {
-	if e.After == nil {
-		delete(t.Pieces, e.Before.ID)
+func (e PutPiece) fold(t *Table) { putPiece(t.Pieces, e.Before, e.After) }
+
+func putPiece(pieces map[PieceID]*Piece, before, after *Piece) {
+	if after == nil {
+		delete(pieces, before.ID)
 		return
 	}
-	p := *e.After
-	t.Pieces[p.ID] = &p
+	p := *after
+	pieces[p.ID] = &p
 }
 
 func (e PutPiece) inverse() Edit { return PutPiece{Before: e.After, After: e.Before} }
+
+// PutLaid notes how a piece was laid, or that it was taken off, so that it can be brought
+// back to that.
+type PutLaid struct {
+	Before *Piece `json:"before,omitempty"`
+	After  *Piece `json:"after,omitempty"`
+}
+
+func (e PutLaid) fold(t *Table) { putPiece(t.Laid, e.Before, e.After) }
+
+func (e PutLaid) inverse() Edit { return PutLaid{Before: e.After, After: e.Before} }
 
 // PutMarker moves the turn marker.
 type PutMarker struct {
@@ -235,11 +250,28 @@ type PutLook struct {
 }
 
 func (e PutLook) fold(t *Table) {
+	if e.Before != nil {
+		for _, card := range t.Looks[e.Before.Place].Cards {
+			delete(t.looked, card)
+		}
+	}
 	if e.After == nil {
 		delete(t.Looks, e.Before.Place)
 		return
 	}
-	t.Looks[e.After.Place] = *e.After
+	t.Looks[e.After.Place] = t.lookAt(*e.After)
+}
+
+// lookAt notes who looks at the cards of a look. Older journals only say how many
+// from the top they are.
+func (t *Table) lookAt(look Look) Look {
+	if p := t.Places[look.Place]; look.Cards == nil && p != nil {
+		look.Cards = slices.Clone(p.Cards[max(len(p.Cards)-look.Count, 0):])
+	}
+	for _, card := range look.Cards {
+		t.looked[card] = look.Seat
+	}
+	return look
 }
 
 func (e PutLook) inverse() Edit { return PutLook{Before: e.After, After: e.Before} }
@@ -282,9 +314,26 @@ func (e PutAsk) fold(t *Table) {
 
 func (e PutAsk) inverse() Edit { return PutAsk{Before: e.After, After: e.Before} }
 
+// Drew counts a draw of chance. It is never taken back: chance that was drawn is
+// spent, also where what was drawn for was refused or undone.
+type Drew struct {
+	Seat   Seat   `json:"seat,omitempty"` // inside whose hand; 0 for all else
+	Before uint64 `json:"before"`
+	After  uint64 `json:"after"`
+}
+
+func (e Drew) fold(t *Table) {
+	if t.Draws[e.Seat] = e.After; e.After == 0 {
+		delete(t.Draws, e.Seat)
+	}
+}
+func (e Drew) inverse() Edit { return Drew{Seat: e.Seat, Before: e.After, After: e.Before} }
+
 // Undid says that the edits after it, in the same entry, took an earlier entry
 // back. It changes nothing.
-type Undid struct{}
+type Undid struct {
+	Entry uint64 `json:"entry,omitempty"`
+}
 
 func (Undid) fold(*Table)     {}
 func (e Undid) inverse() Edit { return e }
@@ -304,6 +353,9 @@ func (t *Table) ready() {
 	if t.Pieces == nil {
 		t.Pieces = map[PieceID]*Piece{}
 	}
+	if t.Laid == nil {
+		t.Laid = map[PieceID]*Piece{}
+	}
 	if t.Looks == nil {
 		t.Looks = map[PlaceID]Look{}
 	}
@@ -315,6 +367,15 @@ func (t *Table) ready() {
 	}
 	if t.Asks == nil {
 		t.Asks = map[int]Ask{}
+	}
+	if t.Draws == nil {
+		t.Draws = map[Seat]uint64{}
+	}
+	if t.looked == nil {
+		t.looked = map[CardID]Seat{}
+		for id, look := range t.Looks {
+			t.Looks[id] = t.lookAt(look)
+		}
 	}
 }
 
@@ -343,7 +404,7 @@ func Inverse(edits Edits) Edits {
 var edits = newKinds[Edit](map[string]Edit{
 	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
 	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{},
-	"piece": PutPiece{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{}, "undid": Undid{},
+	"piece": PutPiece{}, "laid": PutLaid{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{}, "undid": Undid{}, "drew": Drew{},
 })
 
 // MarshalJSON writes a list of tagged objects.

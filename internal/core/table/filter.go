@@ -73,6 +73,20 @@ func (f Filter) fits(t *Table, card CardID) bool {
 	return f.compares(t.Field(card, f.Field))
 }
 
+// takes reports whether a filter that asks for places alone lets cards of a place
+// through.
+func (f Filter) takes(p *Place) bool {
+	switch {
+	case f.Not != nil:
+		return !f.Not.takes(p)
+	case f.And != nil:
+		return !slices.ContainsFunc(f.And, func(part Filter) bool { return !part.takes(p) })
+	case f.Or != nil:
+		return slices.ContainsFunc(f.Or, func(part Filter) bool { return part.takes(p) })
+	}
+	return slices.Contains(f.In, p.ID) || p.Of != "" && slices.Contains(f.In, p.Of)
+}
+
 func (f Filter) compares(value string) bool {
 	for _, than := range f.Than {
 		order := compareValues(value, than)

@@ -1,5 +1,7 @@
 package table
 
+import "slices"
+
 // Flip turns cards over, or to a given side. A whole pile turns over as one:
 // what was at the bottom is on top.
 type Flip struct {
@@ -12,31 +14,46 @@ func (a Flip) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	seen := d.witness(nil, picked)
+	d.grips(Splice{Cards: picked}) // whether or not each is turned
+	open := d.notSilent(picked)
+	seen := d.witness(nil, open)
 	from := d.spotOf(picked)
-	turned := false
-	for _, id := range picked {
+	turned := d.turn(picked, a.Side)
+	if p := d.table.Places[a.From]; turned && p != nil && a.Which == Every && p.Kind.Stacked() {
+		d.do(Order{Place: p.ID, Former: reversed(len(p.Cards))})
+	}
+	if len(open) == 0 {
+		return nil
+	}
+	d.tell(Deed{
+		Do: "flip", Count: len(open), Which: a.which(), From: from, Side: a.Side,
+		Cards: d.witness(seen, open),
+	})
+	return nil
+}
+
+// turn turns cards to a side, or each over if none is given, and reports whether
+// that changed one.
+func (d *draft) turn(cards []CardID, to Side) (turned bool) {
+	for _, id := range cards {
 		c := d.table.Cards[id]
 		before, after := Lie{c.Side, c.Turn}, Lie{c.Side.Other(), c.Turn}
-		if a.Side != "" {
-			after.Side = a.Side
+		if to != "" {
+			after.Side = to
 		}
 		if after != before {
 			d.do(SetLie{Card: id, Before: before, After: after})
 			turned = true
 		}
 	}
-	if p := d.table.Places[a.From]; turned && p != nil && a.Which == Every && p.Kind.Stacked() {
-		d.do(Order{Place: p.ID, Former: reversed(len(p.Cards))})
-	}
-	if p := d.table.Places[d.table.Cards[picked[0]].Place]; p.Sight == OwnerOnly {
-		return nil // others learn nothing of what happens inside a seat's own place
-	}
-	d.tell(Deed{
-		Do: "flip", Count: len(picked), Which: a.which(), From: from, Side: a.Side,
-		Cards: d.witness(seen, picked),
+	return turned
+}
+
+// notSilent are those of some cards of which others learn what is done with them.
+func (d *draft) notSilent(cards []CardID) []CardID {
+	return slices.DeleteFunc(slices.Clone(cards), func(card CardID) bool {
+		return d.table.Places[d.table.Cards[card].Place].silent()
 	})
-	return nil
 }
 
 // reversed is the order that turns a pile upside down.
@@ -46,9 +63,4 @@ func reversed(n int) []uint32 {
 		former[i] = uint32(n - 1 - i)
 	}
 	return former
-}
-
-func (a Flip) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
 }

@@ -18,9 +18,6 @@ type LayTable struct {
 }
 
 func (a LayTable) plan(d *draft) *Refusal {
-	if refusal := d.mayArrange(); refusal != nil {
-		return refusal
-	}
 	before := d.table.Settings
 	after := before
 	set(&after.Name, a.Name)
@@ -36,16 +33,16 @@ func (a LayTable) plan(d *draft) *Refusal {
 		return refuse(NotYours, "Only the host says who may arrange the table.").with("seat", int(before.Host))
 	case !slices.Contains([]string{"", "host", "everyone"}, after.Arrange):
 		return refuse(NotUnderstood, "The host or everyone may arrange the table, not %q.", after.Arrange)
-	case after.Name == "" || len(after.Name) > 80:
-		return refuse(OutOfBounds, "A table has a name of 1 to 80 letters.").with("most", 80)
-	case a.Wide != nil && !(after.Wide >= 50 && after.Wide <= maxSide), a.High != nil && !(after.High >= 50 && after.High <= maxSide):
-		return refuse(OutOfBounds, "A table is 50 to %g millimetres wide and high.", maxSide)
-	case a.Turn != nil && (after.Turn < 1 || after.Turn > 180):
-		return refuse(OutOfBounds, "One turn is 1 to 180 degrees, not %d.", after.Turn).with("most", 180)
+	case after.Name == "" || len(after.Name) > MaxTitle:
+		return refuse(OutOfBounds, "A table has a name of 1 to %d letters.", MaxTitle).with("most", MaxTitle)
+	case a.Wide != nil && !(after.Wide >= MinTable && after.Wide <= MaxSide), a.High != nil && !(after.High >= MinTable && after.High <= MaxSide):
+		return refuse(OutOfBounds, "A table is %g to %g millimetres wide and high.", MinTable, MaxSide)
+	case a.Turn != nil && (after.Turn < 1 || after.Turn > MaxOneTurn):
+		return refuse(OutOfBounds, "One turn is 1 to %d degrees, not %d.", MaxOneTurn, after.Turn).with("most", MaxOneTurn)
 	case after.Mat != (Picture{}) && a.Mat != nil && (!isAddress(after.Mat.Small) || !isAddress(after.Mat.Full)):
 		return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
-	case len(after.Setup) > maxNote:
-		return refuse(OutOfBounds, "The setup has %d bytes at most, not %d.", maxNote, len(after.Setup)).with("most", maxNote).with("asked", len(after.Setup))
+	case len(after.Setup) > MaxNote:
+		return refuse(OutOfBounds, "The setup has %d bytes at most, not %d.", MaxNote, len(after.Setup)).with("most", MaxNote).with("asked", len(after.Setup))
 	}
 	d.do(PutSettings{Before: before, After: after})
 	d.pullIn()
@@ -82,19 +79,16 @@ type Door struct {
 }
 
 func (a Door) plan(d *draft) *Refusal {
-	if refusal := d.onlyHost(); refusal != nil {
-		return refusal
-	}
 	before := d.table.Settings
 	after := before
 	set(&after.Locked, a.Locked)
 	var said []string
 	if a.Locked != nil {
-		said = append(said, map[bool]string{true: "locks the room", false: "unlocks the room"}[*a.Locked])
+		said = append(said, either(*a.Locked, "locks the room", "unlocks the room"))
 	}
 	if a.Spectators != nil {
-		after.Spectators = map[bool]string{true: "yes", false: "no"}[*a.Spectators]
-		said = append(said, map[bool]string{true: "lets people watch", false: "lets nobody watch"}[*a.Spectators])
+		after.Spectators = either(*a.Spectators, "yes", "no")
+		said = append(said, either(*a.Spectators, "lets people watch", "lets nobody watch"))
 	}
 	if len(said) == 0 {
 		return refuse(NotUnderstood, "Say whether the room is locked, or whether people may watch.")
@@ -104,15 +98,19 @@ func (a Door) plan(d *draft) *Refusal {
 	return nil
 }
 
+func either(is bool, one, other string) string {
+	if is {
+		return one
+	}
+	return other
+}
+
 // Keys gives the room's keys to another seat, which is then the host.
 type Keys struct {
 	Seat Seat `json:"seat"`
 }
 
 func (a Keys) plan(d *draft) *Refusal {
-	if refusal := d.onlyHost(); refusal != nil {
-		return refusal
-	}
 	chair, refusal := d.chair(a.Seat)
 	if refusal != nil {
 		return refusal
@@ -130,22 +128,11 @@ func (a Keys) plan(d *draft) *Refusal {
 type End struct{}
 
 func (a End) plan(d *draft) *Refusal {
-	if refusal := d.onlyHost(); refusal != nil {
-		return refusal
-	}
 	after := d.table.Settings
 	after.Ended = true
 	d.do(PutSettings{Before: d.table.Settings, After: after})
 	d.tell(Deed{Do: "end"})
 	return nil
-}
-
-func (d *draft) onlyHost() *Refusal {
-	host := d.table.Settings.Host
-	if d.actor == 0 || d.actor == host {
-		return nil
-	}
-	return refuse(NotYours, "Only the host does this; %s is the host.", d.table.seatName(host)).with("seat", int(host))
 }
 
 // ChangeSeat moves the actor to a free seat. What belongs to the seats stays with
@@ -166,17 +153,17 @@ func (a ChangeSeat) plan(d *draft) *Refusal {
 	if to.Name != "" {
 		return refuse(SeatTaken, "Seat %d is %s's; choose a free one.", a.To, to.Name).with("seat", int(a.To))
 	}
-	d.lapse(d.actor)
+	d.endTenure(d.actor)
 	left, taken := *from, *to
-	left.Name, left.Salt = "", ""
-	taken.Name, taken.Salt = from.Name, from.Salt
+	left.Name, left.Salt, left.Tenure = "", "", 0
+	taken.Name, taken.Salt, taken.Tenure = from.Name, from.Salt, d.circumstances.Entry
 	beforeLeft, beforeTaken := *from, *to
 	d.do(PutChair{Before: &beforeLeft, After: &left})
 	d.do(PutChair{Before: &beforeTaken, After: &taken})
 	if d.table.Settings.Host == d.actor {
 		d.host(a.To)
 	}
-	d.deeds = append(d.deeds, Deed{Actor: a.To, Who: taken.Name, Do: "change-seat", Count: int(a.To)})
+	d.say(Deed{Actor: a.To, Who: taken.Name, Do: "change-seat", Count: int(a.To)})
 	return nil
 }
 

@@ -2,6 +2,7 @@ package table_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -11,9 +12,9 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 const seats = 3
@@ -33,8 +34,18 @@ func checkWhole(t require.TestingT, tab *table.Table, cards []table.CardID) {
 			require.Equal(t, id, tab.Cards[card].Place, "card %d", card)
 			lying = append(lying, card)
 		}
+		assert.False(t, p.Kind == table.Grid && len(p.Cards) > 0, "cards lie in the grid %s itself, where nobody sees them", id)
 		assert.False(t, p.Kind == table.Loose && len(p.Cards) == 0, "empty felt place %s stays", id)
 		assert.False(t, p.Capacity > 0 && len(p.Cards) > p.Capacity, "%s overflows", id)
+	}
+	called := map[string]table.PlaceID{}
+	for _, id := range tab.PlaceIDs() {
+		if p := tab.Places[id]; !p.Kind.Passing() {
+			name := fmt.Sprint(strings.ToLower(p.Name), " of ", p.Owner)
+			assert.Empty(t, called[name], "%s is called as another", id)
+			assert.NotEqual(t, "felt", strings.ToLower(p.Name))
+			called[name] = id
+		}
 	}
 	tokens := 0
 	for _, p := range tab.Pieces {
@@ -59,14 +70,19 @@ func TestNoRunOfActionsLosesOrDoublesACard(t *testing.T) {
 		for n := range rapid.IntRange(1, 30).Draw(r, "actions") {
 			move := tabletest.AnyOrDue(dice, tab)
 			before := state(r, tab)
-			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, chance.Derive(seed, uint64(n), ""), move.Now())
+			edits, deeds, refusal := tab.Apply(move.Actor, move.Action, tabletest.With(chance.Derive(seed, uint64(n), ""), move.Now()))
 			if refusal != nil {
-				require.Equal(r, before, state(r, tab), "a refused action changed something")
 				require.NotEmpty(r, refusal.Code)
 				require.NotEmpty(r, refusal.Text)
+			}
+			if refusal != nil && !refusal.Stands {
+				require.Equal(r, before, state(r, tab), "a blindly refused action changed something")
 				require.Nil(r, edits)
 				require.Nil(r, deeds)
 				continue
+			}
+			if refusal != nil {
+				require.NotEmpty(r, deeds, "what stands is told")
 			}
 			checkWhole(r, tab, cards)
 			journal = append(journal, edits)
@@ -98,7 +114,7 @@ func TestTheSameSeedAndActionsGiveTheSameBytes(t *testing.T) {
 			table.Shuffle{Place: "letters"}, table.Draw{From: "letters", Count: 5},
 			table.Move{Pick: table.Pick{From: "satchel/1", Which: table.Top, Count: 2}, To: table.Target{Place: "sky"}},
 		} {
-			edits, _, refusal := tab.Apply(1, a, chance.Derive(chance.Seed{5}, uint64(n), "salt"), 1000)
+			edits, _, refusal := tab.Apply(1, a, tabletest.With(chance.Derive(chance.Seed{5}, uint64(n), "salt"), 1000))
 			require.Nil(t, refusal)
 			all = append(all, edits)
 		}
@@ -115,7 +131,10 @@ func TestActionsSurviveJSON(t *testing.T) {
 		text, err := table.WriteAction(move.Action)
 		require.NoError(r, err)
 		read, err := table.ReadAction(text)
-		require.NoError(r, err)
+		if err != nil {
+			require.ErrorContains(r, err, "it goes from", "what no table takes is refused while it is read")
+			return
+		}
 		again, err := table.WriteAction(read)
 		require.NoError(r, err)
 		require.Equal(r, string(text), string(again))
@@ -124,9 +143,15 @@ func TestActionsSurviveJSON(t *testing.T) {
 
 func TestAMistakenActionIsAnswered(t *testing.T) {
 	for text, want := range map[string]string{
-		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ` + strings.Join(table.ActionKinds(), ", "),
+		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ` + strings.Join(table.ActionWords(), ", "),
 		`{}`:                          `"do" is missing or no text`,
-		`{"do":"draw","count":"two"}`: `draw: json: cannot unmarshal string into Go struct field Draw.count of type int`,
+		`{"do":"draw","count":"two"}`: `draw: "count" is a whole number, and a string was sent`,
+		`{"do":"draw","from":"weather","cuont":1}`:                  `draw: there is no field "cuont"; did you mean "count"?`,
+		`{"do":"draw","from":"weather","count":-3}`:                 `draw: "count" is -3; it goes from 0 to 1000000000`,
+		`{"do":"peek","place":"weather","count":-1}`:                `peek: "count" is -1; it goes from 0 to 1000000000`,
+		`{"do":"top-up","from":"weather","to":9223372036854775807}`: `top-up: "to" is 9223372036854775807; it goes from 1 to 1000`,
+		`{"do":"all","actions":[{"do":"all","actions":[]}]}`:        `all: several actions are done as one, but not within each other: write them in one list`,
+		`{"do":"shufle","place":"sky"}`:                             `"do" is "shufle", which is none of ` + strings.Join(table.ActionWords(), ", ") + `; did you mean "shuffle"?`,
 	} {
 		_, err := table.ReadAction([]byte(text))
 		assert.EqualError(t, err, want)
@@ -142,6 +167,6 @@ func FuzzReadAction(f *testing.F) {
 			return
 		}
 		tab := tabletest.Sample(2)
-		_, _, _ = tab.Apply(1, a, chance.Derive(chance.Seed{}, 1, ""), 1000)
+		_, _, _ = tab.Apply(1, a, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 1000))
 	})
 }

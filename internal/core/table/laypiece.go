@@ -36,15 +36,7 @@ type Bounds struct {
 	Most  *int `json:"most,omitempty"`
 }
 
-const (
-	maxSectors = 100
-	maxSeconds = 86_400
-)
-
 func (a LayPiece) plan(d *draft) *Refusal {
-	if refusal := d.mayArrange(); refusal != nil {
-		return refusal
-	}
 	before, after, refusal := d.begun(a)
 	if refusal != nil {
 		return refusal
@@ -62,6 +54,7 @@ func (a LayPiece) plan(d *draft) *Refusal {
 		}
 	}
 	d.do(PutPiece{Before: before, After: after})
+	d.laid(a, after)
 	what := "new"
 	if before != nil {
 		what = a.changes()
@@ -70,10 +63,23 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	return nil
 }
 
+// laid changes how the piece was laid as the piece is changed: what was played with it
+// since is no part of that.
+func (d *draft) laid(a LayPiece, p *Piece) {
+	before := d.table.Laid[p.ID]
+	after := *p
+	if before != nil {
+		after = *before
+		a.change(&after)
+		after.X, after.Y = d.onTable(after.X, after.Y)
+	}
+	d.do(PutLaid{Before: before, After: &after})
+}
+
 // begun is the piece to change and its copy to change, or a new one to begin with.
 func (d *draft) begun(a LayPiece) (before, after *Piece, refusal *Refusal) {
 	if a.Piece != "" {
-		before, refusal = d.piece(a.Piece, pieceKinds...)
+		before, refusal = d.piece(a.Piece, PieceKinds...)
 		if refusal != nil {
 			return nil, nil, refusal
 		}
@@ -84,11 +90,11 @@ func (d *draft) begun(a LayPiece) (before, after *Piece, refusal *Refusal) {
 		changed := *before
 		return before, &changed, nil
 	}
-	if len(d.table.Pieces) >= maxPieces {
-		return nil, nil, refuse(TooMany, "A table holds %d pieces at most; remove one first.", maxPieces).with("holds", maxPieces)
+	if len(d.table.Pieces) >= MaxPieces {
+		return nil, nil, refuse(TooMany, "A table holds %d pieces at most; remove one first.", MaxPieces).with("holds", MaxPieces)
 	}
 	if a.Like != "" {
-		like, refusal := d.piece(a.Like, pieceKinds...)
+		like, refusal := d.piece(a.Like, PieceKinds...)
 		if refusal != nil {
 			return nil, nil, refusal
 		}
@@ -97,26 +103,11 @@ func (d *draft) begun(a LayPiece) (before, after *Piece, refusal *Refusal) {
 		copied.X, copied.Y = like.X+15, like.Y+15
 		return nil, &copied, nil
 	}
-	if !slices.Contains(pieceKinds, a.Kind) {
+	if !slices.Contains(PieceKinds, a.Kind) {
 		return nil, nil, refuse(NotUnderstood, "There is no kind of piece called %q.", a.Kind)
 	}
 	fresh := Piece{ID: PieceID(d.freeID("piece")), Name: d.freeName(string(a.Kind)), Kind: a.Kind, X: d.table.Settings.Wide / 2, Y: d.table.Settings.High / 2}
-	switch a.Kind {
-	case Die:
-		for n := 1; n <= 6; n++ {
-			fresh.Sectors = append(fresh.Sectors, Sector{Name: itoa(n)})
-		}
-	case Spinner:
-		fresh.Sectors = []Sector{{Name: "one"}, {Name: "two"}, {Name: "three"}}
-	case Token:
-		fresh.Side = Front
-	case Timer:
-		fresh.Length, fresh.Left = 60_000, 60_000
-	case Mat:
-		fresh.Wide, fresh.High = 200, 150
-	case Note:
-		fresh.Text = "A new note."
-	}
+	pieceRulesOf[a.Kind].fresh(&fresh)
 	return nil, &fresh, nil
 }
 
@@ -173,33 +164,22 @@ func (d *draft) fitsPiece(p *Piece) *Refusal {
 	if !goodLabel(p.Name) {
 		return badLabel()
 	}
-	if p.Turn < 0 || p.Turn > 359 {
-		return refuse(OutOfBounds, "A turn is 0 to 359 degrees, not %d.", p.Turn).with("most", 359)
+	if p.Turn < 0 || p.Turn > MaxTurn {
+		return refuse(OutOfBounds, "A turn is 0 to %d degrees, not %d.", MaxTurn, p.Turn).with("most", MaxTurn)
 	}
 	p.X, p.Y = d.onTable(p.X, p.Y)
-	if p.Kind == Mat || p.Wide != 0 {
+	if p.Wide != 0 {
 		if refusal := inBounds(p.Name, p.Wide); refusal != nil {
-			return refusal
-		}
-	}
-	if p.Kind == Mat {
-		if refusal := inBounds(p.Name, p.High); refusal != nil {
 			return refusal
 		}
 	}
 	if p.Least != nil && p.Most != nil && *p.Least > *p.Most || p.Least != nil && p.Value < *p.Least || p.Most != nil && p.Value > *p.Most {
 		return refuse(OutOfBounds, "The value of %s, %d, must lie between its bounds.", p.Name, p.Value).with("value", p.Value)
 	}
-	if (p.Kind == Die || p.Kind == Spinner) && (len(p.Sectors) < 2 || len(p.Sectors) > maxSectors) {
-		return refuse(OutOfBounds, "%s needs 2 to %d faces, not %d.", p.Name, maxSectors, len(p.Sectors)).with("most", maxSectors)
-	}
 	for _, s := range p.Sectors {
-		if !goodLabel(s.Name) || s.Weight < 0 || s.Weight > 1000 {
-			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to 1000.", maxLabel).with("most", 1000)
+		if !goodLabel(s.Name) || s.Weight < 0 || s.Weight > MaxWeight {
+			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to %d.", MaxLabel, MaxWeight).with("most", MaxWeight)
 		}
-	}
-	if len(p.Faces) > 2 || p.Kind == Mat && len(p.Faces) > 1 {
-		return refuse(OutOfBounds, "A token has one or two pictures, and a mat one.").with("most", 2)
 	}
 	for _, face := range p.Faces {
 		if face != (Picture{}) && (!isAddress(face.Small) || !isAddress(face.Full)) {
@@ -209,13 +189,10 @@ func (d *draft) fitsPiece(p *Piece) *Refusal {
 	if p.Count < 0 || p.Count > MaxStack {
 		return refuse(OutOfBounds, "A stack holds 1 to %d tokens, not %d.", MaxStack, p.Count).with("holds", MaxStack)
 	}
-	if p.Kind == Timer && (p.Length < 1000 || p.Length > maxSeconds*1000) {
-		return refuse(OutOfBounds, "A timer runs 1 to %d seconds.", maxSeconds).with("most", maxSeconds)
+	if len(p.Text) > MaxNote {
+		return refuse(OutOfBounds, "A text has %d bytes at most, not %d.", MaxNote, len(p.Text)).with("most", MaxNote).with("asked", len(p.Text))
 	}
-	if len(p.Text) > maxNote {
-		return refuse(OutOfBounds, "A text has %d bytes at most, not %d.", maxNote, len(p.Text)).with("most", maxNote).with("asked", len(p.Text))
-	}
-	return nil
+	return pieceRulesOf[p.Kind].fits(p)
 }
 
 // calledOnce refuses a name that another piece has.

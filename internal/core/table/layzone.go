@@ -7,7 +7,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/grid"
 )
 
 // LayZone lays a new zone, or changes one: what is left out stays as it is, or as
@@ -30,15 +30,6 @@ type LayZone struct {
 	Turn     *int       `json:"turn,omitempty" doc:"Degrees clockwise that the zone is turned."`
 	Grid     *grid.Grid `json:"grid,omitempty" doc:"Of a grid: its cells."`
 }
-
-// Limits of what can be laid.
-const (
-	maxZones = 500
-	maxCells = 2500
-	minSide  = 5.0     // millimetres
-	maxSide  = 20000.0 // millimetres
-	maxLabel = 40      // letters of a zone's or piece's name
-)
 
 func (a LayZone) plan(d *draft) *Refusal {
 	before, refusal := d.zone(a)
@@ -81,9 +72,6 @@ func (a LayZone) plan(d *draft) *Refusal {
 
 // zone is the zone to change, or one to begin with.
 func (d *draft) zone(a LayZone) (*Place, *Refusal) {
-	if refusal := d.mayArrange(); refusal != nil {
-		return nil, refusal
-	}
 	named := a.Zone
 	if named == "" {
 		named = a.Like
@@ -180,7 +168,7 @@ func (a LayZone) changes() string {
 
 // fits refuses a zone that no table can have.
 func (d *draft) fits(p *Place) *Refusal {
-	if !slices.Contains([]Kind{Pile, Row, Grid, Hand}, p.Kind) {
+	if !slices.Contains(ZoneKinds, p.Kind) {
 		return refuse(NotUnderstood, "A zone is a pile, row, grid or hand, not %q.", p.Kind)
 	}
 	if !slices.Contains([]Sight{Open, OwnerOnly, None}, p.Sight) {
@@ -196,6 +184,12 @@ func (d *draft) fits(p *Place) *Refusal {
 		if _, refusal := d.chair(p.Owner); refusal != nil {
 			return refusal
 		}
+	}
+	if strings.EqualFold(p.Name, "felt") {
+		return refuse(OutOfBounds, "The felt is the open table; call the zone something else.")
+	}
+	if deck := d.homeOf(p.ID); deck != nil && p.Kind == Grid {
+		return refuse(OutOfBounds, "%s is the home of %s, so it is no grid: a grid's cards lie on its cells.", p.Name, deck.Name)
 	}
 	if p.Owner == 0 && (p.Sight == OwnerOnly || p.Kind == Hand) {
 		return refuse(OutOfBounds, "%s needs a seat that it belongs to: a hand is somebody's, and so is sight \"owner\".", p.Name)
@@ -215,22 +209,32 @@ func (d *draft) fits(p *Place) *Refusal {
 		if !slices.Contains([]grid.Shape{grid.Square, grid.Square4, grid.Hex}, g.Shape) {
 			return refuse(NotUnderstood, "A grid is square, square4 or hex, not %q.", g.Shape)
 		}
-		if g.Columns < 1 || g.Rows < 1 || g.Columns > grid.MaxSide || g.Rows > grid.MaxSide || g.Columns*g.Rows > maxCells {
-			return refuse(OutOfBounds, "A grid has 1 to %d cells, not %d × %d.", maxCells, g.Columns, g.Rows).with("most", maxCells)
+		if g.Columns < 1 || g.Rows < 1 || g.Columns > grid.MaxSide || g.Rows > grid.MaxSide || g.Columns*g.Rows > MaxCells {
+			return refuse(OutOfBounds, "A grid has 1 to %d cells, not %d × %d.", MaxCells, g.Columns, g.Rows).with("most", MaxCells)
 		}
 	}
 	p.X, p.Y = d.onTable(p.X, p.Y)
 	return inBounds(p.Name, p.Wide, p.High)
 }
 
+// homeOf is a deck whose home a place is, nil if it is none's.
+func (d *draft) homeOf(id PlaceID) *Deck {
+	for _, key := range slices.Sorted(maps.Keys(d.table.Decks)) {
+		if deck := d.table.Decks[key]; deck.Home == id {
+			return deck
+		}
+	}
+	return nil
+}
+
 // most is how many cards lie in a zone now, of a grid on its fullest cell.
 func (d *draft) most(p *Place) int {
 	most := 0
 	if now := d.table.Places[p.ID]; now != nil {
-		most = len(now.Cards)
+		most = d.count(now)
 	}
 	for _, cell := range d.cells(p.ID) {
-		most = max(most, len(cell.Cards))
+		most = max(most, d.count(cell))
 	}
 	return most
 }
@@ -241,8 +245,8 @@ func (d *draft) onTable(x, y float64) (float64, float64) {
 
 func inBounds(name string, sides ...float64) *Refusal {
 	for _, side := range sides {
-		if !(side >= minSide && side <= maxSide) { // not a number is neither
-			return refuse(OutOfBounds, "%s must be %g to %g millimetres wide and high.", name, minSide, maxSide)
+		if !(side >= MinSide && side <= MaxSide) { // not a number is neither
+			return refuse(OutOfBounds, "%s must be %g to %g millimetres wide and high.", name, MinSide, MaxSide)
 		}
 	}
 	return nil
@@ -251,11 +255,11 @@ func inBounds(name string, sides ...float64) *Refusal {
 func goodLabel(name string) bool {
 	n := utf8.RuneCountInString(name)
 	bad := strings.IndexFunc(name, func(r rune) bool { return r == '"' || r == '#' || !unicode.IsPrint(r) })
-	return n >= 1 && n <= maxLabel && bad < 0 && utf8.ValidString(name)
+	return n >= 1 && n <= MaxLabel && bad < 0 && utf8.ValidString(name)
 }
 
 func badLabel() *Refusal {
-	return refuse(OutOfBounds, "A name has 1 to %d letters, digits or signs, but no \" and no #.", maxLabel).with("most", maxLabel)
+	return refuse(OutOfBounds, "A name has 1 to %d letters, digits or signs, but no \" and no #.", MaxLabel).with("most", MaxLabel)
 }
 
 // relay refuses to change how a zone keeps its cards, where that would show or
@@ -274,7 +278,7 @@ func (d *draft) relay(before, after *Place) *Refusal {
 	if refusal := d.theirs(before); refusal != nil {
 		return refusal
 	}
-	if len(before.Cards) > 0 && after.Kind == Grid {
+	if d.count(before) > 0 && after.Kind == Grid {
 		return refuse(TooMany, "%s holds %s; a grid's cards lie on its cells, so move them away first.", before.Name, counted(len(before.Cards), "card")).with("cards", len(before.Cards))
 	}
 	d.endLook(before.ID)
@@ -287,7 +291,7 @@ func (d *draft) relay(before, after *Place) *Refusal {
 
 // theirs refuses to change a zone that holds cards which only another seat may see.
 func (d *draft) theirs(p *Place) *Refusal {
-	if len(p.Cards) == 0 || p.Sight != OwnerOnly || p.Owner == d.actor || d.actor == 0 {
+	if d.count(p) == 0 || p.Sight != OwnerOnly || p.Owner == d.actor || d.actor == 0 {
 		return nil
 	}
 	whose := d.table.seatName(p.Owner)
@@ -299,7 +303,8 @@ func (d *draft) theirs(p *Place) *Refusal {
 func (d *draft) recut(before, after *Place) *Refusal {
 	rules := before.Owner != after.Owner || before.Sight != after.Sight || before.Kind != after.Kind
 	for _, cell := range d.cells(before.ID) {
-		at, _ := before.Grid.Parse(strings.TrimPrefix(string(cell.ID), string(before.ID)+"/"))
+		_, name := cell.ID.Parts()
+		at, _ := before.Grid.Parse(name)
 		switch {
 		case rules:
 			return refuse(TooMany, "%s has cards on its cells; collect them before its kind, owner or sight changes.", before.Name)
@@ -315,6 +320,9 @@ func (d *draft) recut(before, after *Place) *Refusal {
 
 // cells are the cells of a grid on which cards lie, in a stable order.
 func (d *draft) cells(of PlaceID) (cells []*Place) {
+	if p := d.table.Places[of]; p != nil {
+		d.countAll(p, nil)
+	}
 	for _, id := range d.table.PlaceIDs() {
 		if p := d.table.Places[id]; p.Of == of {
 			cells = append(cells, p)
@@ -329,7 +337,8 @@ func (d *draft) recell(p *Place) {
 		return
 	}
 	for _, cell := range d.cells(p.ID) {
-		at, _ := p.Grid.Parse(strings.TrimPrefix(string(cell.ID), string(p.ID)+"/"))
+		_, name := cell.ID.Parts()
+		at, _ := p.Grid.Parse(name)
 		old, now := *cell, p.CellAt(at)
 		old.Cards = nil
 		d.do(PutPlace{Before: &old, After: &now})
@@ -358,10 +367,10 @@ func (d *draft) zonesLeft() *Refusal {
 			zones++
 		}
 	}
-	if zones < maxZones {
+	if zones < MaxZones {
 		return nil
 	}
-	return refuse(TooMany, "A table has %d zones at most; remove one first.", maxZones).with("holds", maxZones)
+	return refuse(TooMany, "A table has %d zones at most; remove one first.", MaxZones).with("holds", MaxZones)
 }
 
 // freeID is an id that no place and no piece has.
@@ -411,13 +420,4 @@ func (t *Table) Bare() *Table {
 		}
 	}
 	return bare
-}
-
-// mayArrange refuses who may not arrange the table.
-func (d *draft) mayArrange() *Refusal {
-	s := d.table.Settings
-	if d.actor == 0 || d.table.MayArrange(d.actor) {
-		return nil
-	}
-	return refuse(NotYours, "Only the host arranges this table; %s is the host.", d.table.seatName(s.Host)).with("seat", int(s.Host))
 }

@@ -3,15 +3,15 @@ package table
 import (
 	"math"
 	"slices"
-	"strings"
 
-	"damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/grid"
 )
 
 // Move puts cards somewhere else, keeping their order. Discarding is a move.
 type Move struct {
 	Pick
-	To Target `json:"to" doc:"Where the cards go."`
+	To   Target `json:"to" doc:"Where the cards go."`
+	Side Side   `json:"side,omitempty" enum:"front,back" doc:"Turn them to this side first."`
 }
 
 // Target is where cards go: a place, or with X and Y a new spot on the felt.
@@ -25,6 +25,14 @@ type Target struct {
 }
 
 func (a Move) plan(d *draft) *Refusal {
+	if a.Side != "" && a.Side != Front && a.Side != Back {
+		return refuse(NotUnderstood, "A card has a front and a back, no %q.", a.Side)
+	}
+	if to := a.To; !to.Felt && (to.X == nil || to.Y == nil) { // what can be checked is, before anything is searched
+		if _, refusal := d.target(to, nil); refusal != nil {
+			return refusal
+		}
+	}
 	picked, refusal := a.cards(d)
 	if refusal != nil {
 		return refusal
@@ -45,13 +53,16 @@ func (a Move) plan(d *draft) *Refusal {
 	}
 	seen := d.witness(nil, picked)
 	target := d.spot(to)
+	if a.Side != "" {
+		d.turn(picked, a.Side)
+	}
 	d.carry(picked, to, a.To.Index, a.To.Under)
-	if inside && to.Sight == OwnerOnly {
-		return nil // others learn nothing of what moves inside a seat's own place
+	if inside && to.silent() {
+		return nil
 	}
 	d.tell(Deed{
 		Do: "move", Count: len(picked), Which: a.which(), From: from, To: target,
-		Under: a.To.Under, Cards: d.witness(seen, picked),
+		Under: a.To.Under, Side: a.Side, Cards: d.witness(seen, picked),
 	})
 	return nil
 }
@@ -101,9 +112,9 @@ func (d *draft) felt(x, y float64, card CardID) *Place {
 // cell finds the place of a grid's cell, "marsh/B3", making it if no card lies
 // there yet. It is nil if the id names no cell.
 func (d *draft) cell(id PlaceID) (*Place, *Refusal) {
-	of, name, named := strings.Cut(string(id), "/")
-	grid := d.table.Places[PlaceID(of)]
-	if !named || grid == nil || grid.Kind != Grid {
+	of, name := id.Parts()
+	grid := d.table.Places[of]
+	if name == "" || grid == nil || grid.Kind != Grid {
 		return nil, nil
 	}
 	at, ok := grid.Grid.Parse(name)
@@ -127,7 +138,14 @@ func (d *draft) room(p *Place, cards []CardID) *Refusal {
 			coming++
 		}
 	}
-	if p.Capacity == 0 || len(p.Cards)+coming <= p.Capacity {
+	return d.roomFor(p, coming)
+}
+
+func (d *draft) roomFor(p *Place, coming int) *Refusal {
+	if p.Capacity > 0 {
+		d.numbered()
+	}
+	if p.Capacity == 0 || d.count(p)+coming <= p.Capacity {
 		return nil
 	}
 	return refuse(TooMany, "%s holds %s and has %d, so %d more do not fit.",
@@ -139,6 +157,12 @@ func (d *draft) room(p *Place, cards []CardID) *Refusal {
 // one before, at an index or where the place wants arrivals, and lays them as
 // the place wants them. Felt places that are left empty go.
 func (d *draft) carry(cards []CardID, to *Place, index *int, under bool) {
+	d.carried(cards, to)
+	d.transfer(cards, to, index, under)
+}
+
+// transfer is carry without what it means for doubts.
+func (d *draft) transfer(cards []CardID, to *Place, index *int, under bool) {
 	in := len(to.Cards)
 	if to.Arrival.Bottom || under {
 		in = 0
@@ -157,7 +181,9 @@ func (d *draft) carry(cards []CardID, to *Place, index *int, under bool) {
 			room -= run
 		}
 		in = min(in, room)
-		d.lookShrinks(from, at, run)
+		if from != to {
+			d.lookShrinks(from, cards[:run])
+		}
 		d.do(Splice{From: from.ID, At: at, To: to.ID, In: in, Cards: slices.Clone(cards[:run])})
 		in += run
 		if from != to {
@@ -184,8 +210,8 @@ func (d *draft) arrive(cards []CardID, p *Place) {
 		if p.Arrival.Turn != nil {
 			after.Turn = *p.Arrival.Turn
 		}
-		d.show(id, Nobody, Brief{}) // if it was shown in a hand, it left it
-		if after != lie {
+		d.show(id, Nobody, Brief{})     // if it was shown in a hand, it left it
+		if after != lie || p.silent() { // into a hand in any case, so that undo knows how it lay
 			d.do(SetLie{Card: id, Before: lie, After: after})
 		}
 	}
@@ -198,11 +224,6 @@ func (d *draft) clear(p *Place) {
 		gone.Cards = nil
 		d.do(PutPlace{Before: &gone})
 	}
-}
-
-func (a Move) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
 }
 
 func lastCell(g *grid.Grid) string { return grid.Cell{Column: g.Columns - 1, Row: g.Rows - 1}.Name() }

@@ -16,16 +16,18 @@ func (a Cut) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	n := len(p.Cards)
+	n := d.count(p)
 	if n < 2 {
 		return refuse(TooFew, "%s has %s; cutting takes 2.", p.Name, counted(n, "card")).with("has", n).with("asked", 2)
 	}
 	at := max(a.At, 0)
-	if at == 0 {
-		at = 1 + int(d.chance.Below(uint64(n-1)))
-	}
 	if at >= n {
 		return refuse(TooFew, "%s has %s, so it cannot be cut at %d.", p.Name, counted(n, "card"), at).with("has", n).with("asked", at)
+	}
+	if at == 0 {
+		d.grips(Order{Place: p.ID})
+		at = 1 + int(d.chance(p).Below(uint64(n-1)))
+		d.mixedUp(p)
 	}
 	former := make([]uint32, n)
 	for i := range former {
@@ -50,7 +52,7 @@ func (d *draft) mine(id PlaceID) (*Place, *Refusal) {
 // reorder gives a place another order and tells it, unless it is a seat's own.
 func (d *draft) reorder(p *Place, former []uint32, deed Deed) {
 	d.do(Order{Place: p.ID, Former: former})
-	if p.Sight != OwnerOnly { // others learn nothing of what happens inside a seat's own place
+	if !p.silent() {
 		d.tell(deed)
 	}
 }
@@ -68,9 +70,13 @@ func (a Sort) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
+	d.looksThrough(p)
 	former := make([]uint32, len(p.Cards))
 	for i := range former {
 		former[i] = uint32(i)
+	}
+	if !d.knowsAll(p) {
+		d.mixedUp(p)
 	}
 	slices.SortStableFunc(former, func(x, y uint32) int {
 		order := compareValues(d.table.Field(p.Cards[x], a.By), d.table.Field(p.Cards[y], a.By))
@@ -98,13 +104,20 @@ func (a Separate) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
+	d.count(p)
+	if !d.knowsAll(p) {
+		if d.values(p, a.By) > maxSeparate {
+			d.wise(p)
+		}
+		d.unsure(p)
+	}
+	d.looksThrough(p)
 	groups := map[string][]CardID{}
 	for _, card := range p.Cards {
 		value := d.table.Field(card, a.By)
 		groups[value] = append(groups[value], card)
 	}
 	if len(groups) > maxSeparate {
-		d.searched = p.ID // the refusal tells how many kinds lie there
 		return refuse(OutOfBounds, "%s would be taken apart into %d piles; at most %d are made.", p.Name, len(groups), maxSeparate).
 			with("asked", len(groups)).with("most", maxSeparate)
 	}
@@ -135,10 +148,17 @@ func (a ShuffleIn) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	if from := d.table.Places[a.From]; from != nil && len(from.Cards) > 0 {
+	from := d.table.Places[a.From]
+	if from != nil && d.doubts.counts[from.ID] {
+		d.wise(from)
+	}
+	if from != nil && len(from.Cards) > 0 {
 		picked, refusal := Pick{From: a.From, Which: Every}.cards(d)
 		if refusal == nil {
 			refusal = d.room(into, picked)
+		}
+		if refusal == nil {
+			refusal = d.held(Order{Place: into.ID})
 		}
 		if refusal != nil {
 			return refusal
@@ -150,7 +170,10 @@ func (a ShuffleIn) plan(d *draft) *Refusal {
 	} else if _, refusal := d.mine(a.From); refusal != nil {
 		return refusal
 	}
-	d.do(Order{Place: into.ID, Former: d.chance.Shuffle(len(into.Cards))})
+	d.shuffle(into)
+	if from == into && into.silent() {
+		return nil
+	}
 	d.tell(Deed{Do: "shuffle-in", From: d.spotNamed(a.From), To: d.spot(into)})
 	return nil
 }
@@ -168,61 +191,4 @@ func (d *draft) turnDown(cards []CardID) {
 			d.do(SetLie{Card: id, Before: Lie{c.Side, c.Turn}, After: Lie{Back, c.Turn}})
 		}
 	}
-}
-
-// Gather brings all cards of a deck home from everywhere, hands included, face
-// down and upright.
-type Gather struct {
-	Deck    string  `json:"deck"`
-	Where   *Filter `json:"where,omitempty" doc:"Only cards that lie where this says; it may not ask what they show."`
-	Shuffle bool    `json:"shuffle,omitempty" doc:"Shuffle them at home."`
-}
-
-func (a Gather) plan(d *draft) *Refusal {
-	deck := d.table.Decks[a.Deck]
-	if deck == nil {
-		return refuse(NoSuchDeck, "There is no deck %q on this table.", a.Deck)
-	}
-	home, refusal := d.place(deck.Home)
-	if refusal != nil {
-		return refusal
-	}
-	if a.Where != nil && a.Where.deep(maxFilter) {
-		return refuse(NotUnderstood, "This search is nested too deep.")
-	}
-	if a.Where != nil && a.Where.reads() {
-		return refuse(NotUnderstood, "A deck is gathered by where its cards lie, not by what they show: that would search everybody's hands.")
-	}
-	for _, id := range d.table.PlaceIDs() {
-		p := d.table.Places[id]
-		var cards []CardID
-		for _, card := range p.Cards {
-			if d.table.Cards[card].Deck == a.Deck && (a.Where == nil || a.Where.fits(d.table, card)) {
-				cards = append(cards, card)
-			}
-		}
-		if len(cards) == 0 {
-			continue
-		}
-		if refusal := d.unlooked(p); refusal != nil {
-			return refusal
-		}
-		if p != home {
-			if refusal := d.room(home, cards); refusal != nil {
-				return refusal
-			}
-			d.carry(cards, home, nil, false)
-		}
-		for _, card := range cards {
-			c := d.table.Cards[card]
-			if before, after := (Lie{c.Side, c.Turn}), (Lie{Back, 0}); before != after {
-				d.do(SetLie{Card: card, Before: before, After: after})
-			}
-		}
-	}
-	if a.Shuffle {
-		d.do(Order{Place: home.ID, Former: d.chance.Shuffle(len(home.Cards))})
-	}
-	d.tell(Deed{Do: "gather", Text: a.Deck, To: d.spot(home)})
-	return nil
 }

@@ -18,50 +18,57 @@ func (a Peek) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
+	if d.count(p) == 0 {
+		return Pick{}.tooFew(p, 0, max(a.Count, 1))
+	}
 	count := a.Count
 	if count <= 0 {
-		count = max(len(p.Cards), 1)
+		count = len(p.Cards)
 	}
 	if count > len(p.Cards) {
 		return Pick{}.tooFew(p, len(p.Cards), count)
 	}
-	look := Look{Place: p.ID, Seat: d.actor, Count: count}
+	top := slices.Clone(p.Cards[len(p.Cards)-count:])
+	look := Look{Place: p.ID, Seat: d.actor, Count: count, Cards: top}
 	var before *Look
 	if old, looking := d.table.Looks[p.ID]; looking {
 		before = &old
 	}
 	d.do(PutLook{Before: before, After: &look})
-	top := slices.Clone(p.Cards[len(p.Cards)-count:])
-	slices.Reverse(top) // named from the top down
-	d.tell(Deed{Do: "peek", Count: count, From: d.spot(p), Cards: d.witness(nil, top)})
+	named := slices.Clone(top)
+	slices.Reverse(named) // from the top down
+	d.tell(Deed{Do: "peek", Count: count, From: d.spot(p), Cards: d.witness(nil, named)})
 	return nil
 }
 
-// Arrange puts the cards one looks at into another order: some on top, in the
+// Reorder puts the cards one looks at into another order: some on top, in the
 // order given, some underneath.
-type Arrange struct {
+type Reorder struct {
 	Place PlaceID  `json:"place"`
-	Top   []CardID `json:"top,omitempty" doc:"Handles of the cards that go on top, the topmost last; those not named stay there too, below them."`
-	Under []CardID `json:"under,omitempty" doc:"Handles of the cards that go underneath, the lowest first."`
+	Top   []Handle `json:"top,omitempty" doc:"Handles of the cards that go on top, the topmost last; those not named stay there too, below them."`
+	Under []Handle `json:"under,omitempty" doc:"Handles of the cards that go underneath, the lowest first."`
 }
 
-func (a Arrange) plan(d *draft) *Refusal {
+func (a Reorder) plan(d *draft) *Refusal {
+	look, refusal := d.myLook(a.Place)
+	if refusal != nil {
+		return refusal
+	}
 	p := d.table.Places[a.Place]
-	look, looking := d.table.Looks[a.Place]
-	if p == nil || !looking || look.Seat != d.actor {
-		return refuse(NoSuchPlace, "You are not looking into %q; peek first.", a.Place)
+	left := map[CardID]uint32{}
+	for i, card := range p.Cards {
+		if slices.Contains(look.Cards, card) {
+			left[card] = uint32(i)
+		}
 	}
-	index := map[CardID]uint32{}
-	for i := len(p.Cards) - look.Count; i < len(p.Cards); i++ {
-		index[p.Cards[i]] = uint32(i)
-	}
-	take := func(cards []CardID) (former []uint32, ok bool) {
-		for _, card := range cards {
-			i, known := index[card]
+	take := func(handles []Handle) (former []uint32, ok bool) {
+		for _, h := range handles {
+			card := d.card(h)
+			i, known := left[card]
 			if !known {
 				return nil, false
 			}
-			delete(index, card)
+			delete(left, card)
 			former = append(former, i)
 		}
 		return former, true
@@ -71,32 +78,39 @@ func (a Arrange) plan(d *draft) *Refusal {
 	if !ok || !okTop {
 		return refuse(NoSuchCard, "A card you named is not among those you look at, or was named twice.")
 	}
-	former := make([]uint32, 0, len(p.Cards))
-	former = append(former, under...)
-	for i := range len(p.Cards) - look.Count {
-		former = append(former, uint32(i))
-	}
-	for i := len(p.Cards) - look.Count; i < len(p.Cards); i++ {
-		if _, left := index[p.Cards[i]]; left {
-			former = append(former, uint32(i))
+	former := slices.Clone(under)
+	for i := range p.Cards {
+		if at := uint32(i); !slices.Contains(under, at) && !slices.Contains(top, at) {
+			former = append(former, at)
 		}
+	}
+	gone := make([]CardID, len(under))
+	for i, at := range under {
+		gone[i] = p.Cards[at]
 	}
 	former = append(former, top...)
 	d.do(Order{Place: p.ID, Former: former})
-	after := look
-	if after.Count -= len(under); after.Count > 0 {
-		d.do(PutLook{Before: &look, After: &after})
-	} else {
-		d.do(PutLook{Before: &look})
+	d.lookShrinks(p, gone)
+	if p.silent() {
+		return nil
 	}
-	d.tell(Deed{Do: "arrange", Count: len(under), From: d.spot(p)})
+	d.tell(Deed{Do: "reorder", Count: len(under), From: d.spot(p)})
 	return nil
 }
 
-func (a Arrange) rename(name func(CardID) CardID) Action {
-	a.Top, a.Under = Pick{Cards: a.Top}.renamed(name).Cards, Pick{Cards: a.Under}.renamed(name).Cards
-	return a
+// myLook is the actor's look into a place, or a refusal.
+func (d *draft) myLook(id PlaceID) (Look, *Refusal) {
+	if d.doubts.looks[id] {
+		d.wise(d.table.Places[id]) // whether it is still at a card
+	}
+	look, looking := d.table.Looks[id]
+	if !looking || look.Seat != d.actor {
+		return look, refuse(NoSuchPlace, "You are not looking into %q; peek first.", id)
+	}
+	return look, nil
 }
+
+func (a Reorder) handles() []Handle { return slices.Concat(a.Top, a.Under) }
 
 // Close ends the actor's look into a place.
 type Close struct {
@@ -104,28 +118,28 @@ type Close struct {
 }
 
 func (a Close) plan(d *draft) *Refusal {
-	look, looking := d.table.Looks[a.Place]
-	if !looking || look.Seat != d.actor {
-		return refuse(NoSuchPlace, "You are not looking into %q.", a.Place)
+	look, refusal := d.myLook(a.Place)
+	if refusal != nil {
+		return refusal
 	}
 	d.do(PutLook{Before: &look})
 	d.tell(Deed{Do: "close", From: d.spotNamed(a.Place)})
 	return nil
 }
 
-// lookShrinks keeps a look at the cards it was opened on, when a run of cards
-// is taken out of its place.
-func (d *draft) lookShrinks(p *Place, at, run int) {
+// lookShrinks takes cards out of a look that it is at no more: they leave its place,
+// or went underneath.
+func (d *draft) lookShrinks(p *Place, gone []CardID) {
 	look, looking := d.table.Looks[p.ID]
 	if !looking {
 		return
 	}
-	first := len(p.Cards) - look.Count
 	after := look
-	after.Count -= max(at+run-max(at, first), 0)
-	switch {
-	case after.Count == look.Count:
-	case after.Count == 0:
+	after.Cards = slices.DeleteFunc(slices.Clone(look.Cards), func(card CardID) bool { return slices.Contains(gone, card) })
+	after.Count = len(after.Cards)
+	switch after.Count {
+	case look.Count:
+	case 0:
 		d.do(PutLook{Before: &look})
 	default:
 		d.do(PutLook{Before: &look, After: &after})

@@ -26,7 +26,7 @@ type Pick struct {
 	UpTo  bool     `json:"up_to,omitempty" doc:"Take as many as there are, if they are fewer."`
 	Where *Filter  `json:"where,omitempty" doc:"Search: only cards that fit."`
 	Names []string `json:"names,omitempty" doc:"Names of cards whose fronts you can see in the place."`
-	Cards []CardID `json:"cards,omitempty" doc:"Handles of cards you have before your eyes."`
+	Cards []Handle `json:"cards,omitempty" doc:"Handles of cards you have before your eyes."`
 }
 
 // cards finds the picked cards, from bottom to top of their place (in the
@@ -68,6 +68,7 @@ func (d *draft) within(p *Place) []*Place {
 
 // counted picks by number among the cards of a place, or those that fit.
 func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
+	d.countAll(p, within)
 	var from []CardID
 	if p.Kind != Grid {
 		from = p.Cards // as they are: a long pile is not copied for one card
@@ -77,9 +78,11 @@ func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) 
 		}
 	}
 	if k.Where != nil {
-		d.searched = p.ID
 		if k.Where.deep(maxFilter) {
 			return nil, refuse(NotUnderstood, "This search is nested too deep.")
+		}
+		for _, one := range within {
+			d.looksThrough(one)
 		}
 		all := from
 		from = nil
@@ -88,6 +91,9 @@ func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) 
 				from = append(from, card)
 			}
 		}
+	}
+	if k.Where != nil && k.Where.reads() {
+		d.searches(k, within, len(from))
 	}
 	count := max(k.Count, 1)
 	if k.Which == Every || k.UpTo {
@@ -99,23 +105,45 @@ func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) 
 	if count > len(from) {
 		return nil, k.tooFew(p, len(from), count)
 	}
+	k.unsure(d, within, count < len(from))
 	switch k.Which {
 	case Bottom:
 		return slices.Clone(from[:count]), nil
 	case ByChance:
-		return byChance(d, from, count), nil
+		return byChance(d, p, from, count), nil
 	}
 	return slices.Clone(from[len(from)-count:]), nil
 }
 
+// unsure notes which cards it depends on what is hidden, or on chance, whether they
+// are picked.
+func (k Pick) unsure(d *draft, within []*Place, some bool) {
+	d.doubts.number = nil
+	for _, one := range within {
+		chosen := k.Which == ByChance && some
+		hidden := k.Where != nil && k.Where.reads() && !d.knowsAll(one)
+		if hidden && (k.Which == Every || k.UpTo) {
+			d.unsureCount(one)
+			d.doubts.number = one
+		}
+		if hidden || chosen || some && d.doubts.mixed[one.ID] {
+			d.unsure(one)
+		}
+		if chosen && len(within) > 1 {
+			note(&d.doubts.counts, one.ID)
+		}
+	}
+}
+
 // byChance picks cards with equal chances and leaves them in their order.
-func byChance(d *draft, from []CardID, count int) []CardID {
+func byChance(d *draft, p *Place, from []CardID, count int) []CardID {
+	stream := d.chance(p)
 	at := make([]int, len(from))
 	for i := range at {
 		at[i] = i
 	}
 	for i := range count { // the first steps of an exchange shuffle
-		j := i + int(d.chance.Below(uint64(len(at)-i)))
+		j := i + int(stream.Below(uint64(len(at)-i)))
 		at[i], at[j] = at[j], at[i]
 	}
 	chosen := at[:count]
@@ -129,7 +157,9 @@ func byChance(d *draft, from []CardID, count int) []CardID {
 
 func (k Pick) named(d *draft) ([]CardID, *Refusal) {
 	known := map[CardID]bool{}
-	for _, id := range k.Cards {
+	var cards []CardID
+	for _, handle := range k.Cards {
+		id := d.card(handle)
 		p, _ := d.table.At(id)
 		if p == nil || known[id] {
 			return nil, refuse(NoSuchCard, "A card you named is not there any more, or was named twice.")
@@ -138,8 +168,9 @@ func (k Pick) named(d *draft) ([]CardID, *Refusal) {
 		if refusal := d.own(p); refusal != nil {
 			return nil, refusal
 		}
+		cards = append(cards, id)
 	}
-	return slices.Clone(k.Cards), nil
+	return cards, nil
 }
 
 // read finds cards by name among the fronts the actor sees in the place.
@@ -147,6 +178,9 @@ func (k Pick) read(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
 	var found []CardID
 	for _, name := range k.Names {
 		card, seen := d.readable(within, name, found)
+		if d.trouble != nil {
+			return nil, d.trouble
+		}
 		if !seen {
 			return nil, refuse(NoSuchCard, "You see no card %q in %s.", name, p.Name)
 		}
@@ -158,9 +192,15 @@ func (k Pick) read(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
 // readable is the topmost card of a name that the actor can read in places, but
 // for those already found.
 func (d *draft) readable(within []*Place, name string, found []CardID) (CardID, bool) {
+	for card := range d.doubts.cards {
+		if d.sights.fronts[card] && strings.EqualFold(d.table.Design(card).Name, name) {
+			d.wise(d.table.Places[d.table.Cards[card].Place])
+		}
+	}
 	for _, p := range slices.Backward(within) {
+		d.looksThrough(p)
 		for i, id := range slices.Backward(p.Cards) {
-			if d.table.FrontSeen(d.actor, p, i) && !slices.Contains(found, id) && strings.EqualFold(d.table.Design(id).Name, name) {
+			if d.mayName(p, i) && !slices.Contains(found, id) && strings.EqualFold(d.table.Design(id).Name, name) {
 				return id, true
 			}
 		}
@@ -195,28 +235,21 @@ func (d *draft) spotOf(cards []CardID) *Spot {
 	return d.spot(from)
 }
 
-// renamed gives the pick with other names for its cards.
-func (k Pick) renamed(name func(CardID) CardID) Pick {
-	cards := slices.Clone(k.Cards)
-	for i, id := range cards {
-		cards[i] = name(id)
-	}
-	k.Cards = cards
-	return k
-}
+func (k Pick) handles() []Handle { return k.Cards }
 
-// Searched tells everyone that a seat searched a place and took nothing: what it
-// looked for was not there, or a later step was refused. It is the service's action, after such a refusal.
-type Searched struct {
-	Seat  Seat
-	Place PlaceID
-}
+func (k Pick) byChance() bool { return k.Which == ByChance }
 
-func (a Searched) plan(d *draft) *Refusal {
-	p, refusal := d.place(a.Place)
-	if refusal != nil || p.Sight == OwnerOnly {
-		return refusal
+// countAll reads how many cards lie in a place, or on which cells of a grid.
+func (d *draft) countAll(p *Place, within []*Place) {
+	for _, one := range within {
+		d.count(one)
 	}
-	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: d.table.seatName(a.Seat), Do: "search", From: d.spot(p)})
-	return nil
+	if p.Kind != Grid {
+		return
+	}
+	for id := range d.doubts.counts {
+		if of, _ := id.Parts(); of == p.ID && d.table.Places[id] == nil {
+			d.wise(p) // whether cards lie on that cell
+		}
+	}
 }

@@ -26,7 +26,8 @@ const (
 	Cue      PieceKind = "cue" // named Steps on a button
 )
 
-var pieceKinds = []PieceKind{Counter, Die, Spinner, Token, SeatMark, Timer, Note, Mat, Cue}
+// PieceKinds lists the kinds of pieces.
+var PieceKinds = []PieceKind{Counter, Die, Spinner, Token, SeatMark, Timer, Note, Mat, Cue}
 
 // Piece is what is not a card. Which of the later fields mean something
 // depends on the kind. Nothing of a piece is hidden.
@@ -64,9 +65,6 @@ type Sector struct {
 	Weight int    `json:"weight,omitempty"`
 }
 
-// maxNote is how long the text of a note, or what is said, may be, in bytes.
-const maxNote = 4000
-
 // piece finds a piece of one of some kinds, or refuses.
 func (d *draft) piece(id PieceID, kinds ...PieceKind) (*Piece, *Refusal) {
 	p := d.table.Pieces[id]
@@ -97,6 +95,9 @@ func (a SetCounter) plan(d *draft) *Refusal {
 	} else {
 		after.Value += a.By * max(p.Step, 1)
 	}
+	if after.Value > mostNumber || after.Value < -mostNumber {
+		return refuse(OutOfBounds, "A counter goes from -%d to %d, not to %d.", mostNumber, mostNumber, after.Value).with("value", p.Value).with("asked", after.Value)
+	}
 	if p.Least != nil && after.Value < *p.Least || p.Most != nil && after.Value > *p.Most {
 		return refuse(OutOfBounds, "%s goes %s, so not to %d.", p.Name, bounds(p.Least, p.Most), after.Value).with("value", p.Value).with("asked", after.Value)
 	}
@@ -124,27 +125,30 @@ func (a Roll) plan(d *draft) *Refusal {
 	if len(a.Pieces) == 0 || len(a.Pieces) > 100 {
 		return refuse(NotUnderstood, "Say which dice to roll: 1 to 100 of them.")
 	}
-	for _, id := range a.Pieces {
+	for _, id := range a.Pieces { // before anything is drawn
 		p, refusal := d.piece(id, Die, Spinner)
+		if refusal == nil && len(p.Sectors) == 0 {
+			refusal = refuse(WrongPiece, "%s has no faces.", p.Name)
+		}
 		if refusal != nil {
 			return refusal
 		}
+	}
+	for _, id := range a.Pieces {
+		p := d.table.Pieces[id]
 		after := *p
 		total := 0
 		for _, s := range p.Sectors {
 			total += max(s.Weight, 1)
 		}
-		if total == 0 {
-			return refuse(WrongPiece, "%s has no faces.", p.Name)
-		}
-		at := int(d.chance.Below(uint64(total)))
+		at := int(d.chance(nil).Below(uint64(total)))
 		for i, s := range p.Sectors {
 			if at -= max(s.Weight, 1); at < 0 {
 				after.Up = i + 1
 				break
 			}
 		}
-		do := map[PieceKind]string{Die: "roll", Spinner: "spin"}[p.Kind]
+		do := either(p.Kind == Die, "roll", "spin")
 		d.do(PutPiece{Before: p, After: &after})
 		d.tell(Deed{Do: do, Piece: p.Name, Text: after.Sectors[after.Up-1].Name})
 	}
@@ -244,11 +248,11 @@ func (a Write) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	if len(a.Text) > maxNote {
-		return refuse(OutOfBounds, "A note has %d bytes at most, not %d.", maxNote, len(a.Text)).with("most", maxNote).with("asked", len(a.Text))
+	if len(a.Text) > MaxNote {
+		return refuse(OutOfBounds, "A note has %d bytes at most, not %d.", MaxNote, len(a.Text)).with("most", MaxNote).with("asked", len(a.Text))
 	}
 	after := *p
-	after.Text = a.Text
+	after.Text = printable(a.Text, true)
 	d.do(PutPiece{Before: p, After: &after})
 	d.tell(Deed{Do: "write", Piece: p.Name})
 	return nil
@@ -260,9 +264,9 @@ type Say struct {
 }
 
 func (a Say) plan(d *draft) *Refusal {
-	text := strings.Join(strings.Fields(a.Text), " ")
-	if text == "" || len(text) > maxNote {
-		return refuse(OutOfBounds, "Say something, in %d bytes at most.", maxNote).with("most", maxNote).with("asked", len(text))
+	text := strings.Join(strings.Fields(printable(a.Text, true)), " ")
+	if text == "" || len(text) > MaxNote {
+		return refuse(OutOfBounds, "Say something, in %d bytes at most.", MaxNote).with("most", MaxNote).with("asked", len(text))
 	}
 	d.tell(Deed{Do: "say", Text: text})
 	return nil

@@ -9,9 +9,8 @@ type Refusal struct {
 	Text    string         `json:"text"`
 	Numbers map[string]int `json:"numbers,omitempty"`
 
-	// Searched is a place that was searched before the refusal. That teaches
-	// something too, so everyone is told of it; see Searched.
-	Searched PlaceID `json:"-"`
+	Step   int  `json:"step,omitempty" doc:"Of several steps, the one that was refused, from 1."`
+	Stands bool `json:"stands,omitempty" doc:"The steps before it were done and stand, and everybody was told what was searched."`
 }
 
 // The codes of refusals.
@@ -36,6 +35,7 @@ const (
 	NobodySits    = "nobody-sits"
 	IsLocked      = "is-locked"
 	GameEnded     = "game-ended"
+	HeldByAnother = "held-by-another" // another seat is dragging a card
 )
 
 func refuse(code, format string, args ...any) *Refusal {

@@ -50,7 +50,8 @@ func (a First) plan(d *draft) *Refusal {
 		if len(taken) == 0 {
 			return refuse(NobodySits, "Nobody is seated to be first.")
 		}
-		seat = taken[d.chance.Below(uint64(len(taken)))]
+		seat = taken[d.chance(nil).Below(uint64(len(taken)))]
+		d.doubts.first = true
 	}
 	chair, refusal := d.chair(seat)
 	if refusal != nil {
@@ -62,7 +63,7 @@ func (a First) plan(d *draft) *Refusal {
 	after := d.table.Marker
 	after.Seat, after.First = seat, seat
 	d.do(PutMarker{Before: d.table.Marker, After: after})
-	d.tell(Deed{Do: "first", To: &Spot{Owner: seat, Whose: chair.Name}, Text: map[bool]string{true: "chance"}[a.Seat == 0]})
+	d.tell(Deed{Do: "first", To: &Spot{Owner: seat, Whose: chair.Name}, Text: either(a.Seat == 0, "chance", "")})
 	return nil
 }
 
@@ -90,10 +91,8 @@ func (a Rename) plan(d *draft) *Refusal {
 	}
 	before, after := *chair, *chair
 	if a.Name != "" {
-		for _, other := range d.table.Chairs {
-			if other.Seat != d.actor && strings.EqualFold(other.Name, a.Name) {
-				return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).with("seat", int(other.Seat))
-			}
+		if refusal := d.called(d.actor, a.Name); refusal != nil {
+			return refusal
 		}
 		name, good := GoodName(a.Name)
 		if !good {
@@ -129,14 +128,14 @@ func (a Free) plan(d *draft) *Refusal {
 	if d.actor != 0 && d.actor != a.Seat && d.actor != d.table.Settings.Host {
 		return refuse(NotYours, "Only %s and the host can free seat %d.", chair.Name, a.Seat).with("seat", int(a.Seat))
 	}
-	d.lapse(a.Seat)
+	d.endTenure(a.Seat)
 	before, after := *chair, *chair
-	after.Name, after.Salt = "", ""
+	after.Name, after.Salt, after.Tenure = "", "", 0
 	d.do(PutChair{Before: &before, After: &after})
 	if d.table.Settings.Host == a.Seat {
 		d.host(d.table.first())
 	}
-	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
+	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
 	return nil
 }
 
@@ -156,15 +155,13 @@ func (a HandOn) plan(d *draft) *Refusal {
 	if chair.Name == "" {
 		return refuse(NobodySits, "Nobody sits at seat %d; it can simply be taken.", a.Seat).with("seat", int(a.Seat))
 	}
-	for _, other := range d.table.Chairs {
-		if other.Seat != a.Seat && strings.EqualFold(other.Name, a.Name) {
-			return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).with("seat", int(other.Seat))
-		}
+	if refusal := d.called(a.Seat, a.Name); refusal != nil {
+		return refusal
 	}
-	d.lapse(a.Seat)
+	d.endTenure(a.Seat)
 	before, after := *chair, *chair
-	after.Name, after.Salt = a.Name, a.Salt
+	after.Name, after.Salt, after.Tenure = a.Name, a.Salt, d.circumstances.Entry
 	d.do(PutChair{Before: &before, After: &after})
-	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Text: a.Name})
+	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Text: a.Name})
 	return nil
 }

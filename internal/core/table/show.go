@@ -56,11 +56,6 @@ func (a ShowCards) plan(d *draft) *Refusal {
 	return nil
 }
 
-func (a ShowCards) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
-}
-
 // showTo shows a card to some more viewers, for so many seconds or, at 0, for
 // good. Who sees it for good already goes on seeing it.
 func (d *draft) showTo(card CardID, to Audience, seconds int) {

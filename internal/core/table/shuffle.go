@@ -5,6 +5,13 @@ type Shuffle struct {
 	Place PlaceID `json:"place" doc:"The place to shuffle."`
 }
 
+// shuffle gives a place an order of chance.
+func (d *draft) shuffle(p *Place) {
+	d.grips(Order{Place: p.ID})
+	d.do(Order{Place: p.ID, Former: d.chance(p).Shuffle(len(p.Cards))})
+	d.mixedUp(p)
+}
+
 func (a Shuffle) plan(d *draft) *Refusal {
 	p, refusal := d.place(a.Place)
 	if refusal == nil {
@@ -13,8 +20,8 @@ func (a Shuffle) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	d.do(Order{Place: p.ID, Former: d.chance.Shuffle(len(p.Cards))})
-	if p.Sight != OwnerOnly { // others learn nothing of what happens inside a seat's own place
+	d.shuffle(p)
+	if !p.silent() {
 		d.tell(Deed{Do: "shuffle", From: d.spot(p)})
 	}
 	return nil

@@ -1,7 +1,6 @@
 package table
 
 import (
-	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -23,25 +22,19 @@ func (a Sit) plan(d *draft) *Refusal {
 	if chair.Name != "" {
 		return refuse(SeatTaken, "Seat %d is %s's; choose a free one.", a.Seat, chair.Name).with("seat", int(a.Seat))
 	}
-	for _, other := range d.table.Chairs {
-		if strings.EqualFold(other.Name, a.Name) {
-			return refuse(SeatTaken, "%s sits at seat %d already; choose another name.", other.Name, other.Seat).
-				with("seat", int(other.Seat))
-		}
+	if refusal := d.called(a.Seat, a.Name); refusal != nil {
+		return refusal
 	}
 	after := *chair
-	after.Name, after.Salt = a.Name, a.Salt
+	after.Name, after.Salt, after.Tenure = a.Name, a.Salt, d.circumstances.Entry
 	before := *chair
 	d.do(PutChair{Before: &before, After: &after})
 	if d.table.Settings.Host == 0 { // who sits down first has the room's keys
 		d.host(a.Seat)
 	}
-	d.deeds = append(d.deeds, Deed{Actor: a.Seat, Who: a.Name, Do: "sit", Count: int(a.Seat)})
+	d.say(Deed{Actor: a.Seat, Who: a.Name, Do: "sit", Count: int(a.Seat)})
 	return nil
 }
-
-// MaxName is the longest name of a player, in letters.
-const MaxName = 24
 
 // GoodName trims a player's name, and reports whether it is one that Steps can
 // quote and a log can print.
@@ -57,16 +50,4 @@ func (d *draft) host(seat Seat) {
 	after := d.table.Settings
 	after.Host = seat
 	d.do(PutSettings{Before: d.table.Settings, After: after})
-}
-
-// ServiceOnly reports whether an action, or one in it, is the service's own and
-// no seat's: joining a room and losing a connection make them.
-func ServiceOnly(a Action) bool {
-	switch a := a.(type) {
-	case Sit, HandOn, Lapse, Searched, ring:
-		return true
-	case All:
-		return slices.ContainsFunc(a.Actions, ServiceOnly)
-	}
-	return false
 }

@@ -1,6 +1,6 @@
 package table
 
-import "damselfly/internal/core/grid"
+import "damselfly.example/damselfly/internal/core/grid"
 
 // Spread lays the cards of a pile out one by one: into a row, or over the free
 // cells of a grid by rows or by columns.
@@ -22,6 +22,8 @@ func (a Spread) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
+	d.numbered()
+	d.countAll(over, d.within(over))
 	free := d.freeCells(over, a.By == "columns")
 	if len(free) < len(picked) {
 		return refuse(TooMany, "%s has %s free, and %d cards come.", over.Name, counted(len(free), "cell"), len(picked)).
@@ -37,11 +39,6 @@ func (a Spread) plan(d *draft) *Refusal {
 	}
 	d.tell(Deed{Do: "spread", Count: len(picked), Which: a.which(), From: from, To: d.spot(over), Text: a.By, Cards: d.witness(seen, picked)})
 	return nil
-}
-
-func (a Spread) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
 }
 
 // freeCells are the cells no card lies on, in reading order or column by column.
@@ -110,20 +107,16 @@ func (a Rotate) plan(d *draft) *Refusal {
 	if steps == 0 {
 		steps = 1
 	}
-	seen := d.witness(nil, picked)
+	open := d.notSilent(picked)
+	seen, from := d.witness(nil, open), d.spotOf(picked)
 	for _, id := range picked {
 		c := d.table.Cards[id]
 		turn := ((c.Turn+steps%360*step)%360 + 360) % 360
 		d.do(SetLie{Card: id, Before: Lie{c.Side, c.Turn}, After: Lie{c.Side, turn}})
 	}
-	if p := d.table.Places[d.table.Cards[picked[0]].Place]; p.Sight == OwnerOnly {
+	if len(open) == 0 {
 		return nil
 	}
-	d.tell(Deed{Do: "rotate", Count: len(picked), Which: a.which(), From: d.spotOf(picked), Cards: d.witness(seen, picked)})
+	d.tell(Deed{Do: "rotate", Count: len(open), Which: a.which(), From: from, Cards: d.witness(seen, open)})
 	return nil
-}
-
-func (a Rotate) rename(name func(CardID) CardID) Action {
-	a.Pick = a.renamed(name)
-	return a
 }

@@ -3,7 +3,7 @@ package table
 // Swap has two cards change places: each comes to lie where the other lay, as that
 // place wants its cards.
 type Swap struct {
-	Cards []CardID `json:"cards" minItems:"2" maxItems:"2" doc:"Handles of the two cards."`
+	Cards []Handle `json:"cards" minItems:"2" maxItems:"2" doc:"Handles of the two cards."`
 }
 
 func (a Swap) plan(d *draft) *Refusal {
@@ -24,12 +24,15 @@ func (a Swap) plan(d *draft) *Refusal {
 	} else {
 		_, i := d.table.At(one)
 		_, j := d.table.At(other)
-		d.lookShrinks(from, i, 1)
-		d.lookShrinks(to, j, 1)
+		d.lookShrinks(from, []CardID{one})
+		d.lookShrinks(to, []CardID{other})
 		d.do(Splice{From: from.ID, At: i, To: to.ID, In: j + 1, Cards: []CardID{one}})
 		d.do(Splice{From: to.ID, At: j, To: from.ID, In: i, Cards: []CardID{other}})
 		d.arrive([]CardID{one}, to)
 		d.arrive([]CardID{other}, from)
+	}
+	if from == to && from.silent() {
+		return nil
 	}
 	deed.Cards = d.witness(seen, picked)
 	d.tell(deed)
@@ -47,7 +50,4 @@ func (d *draft) swapWithin(p *Place, one, other CardID) {
 	d.do(Splice{From: p.ID, At: i + 1, To: p.ID, In: j, Cards: []CardID{one}})
 }
 
-func (a Swap) rename(name func(CardID) CardID) Action {
-	a.Cards = Pick{Cards: a.Cards}.renamed(name).Cards
-	return a
-}
+func (a Swap) handles() []Handle { return a.Cards }

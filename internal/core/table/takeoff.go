@@ -1,10 +1,5 @@
 package table
 
-import (
-	"maps"
-	"slices"
-)
-
 // TakeOff takes a zone or a piece off the table. It is for who may arrange it.
 type TakeOff struct {
 	Zone  PlaceID `json:"zone,omitempty"`
@@ -13,11 +8,8 @@ type TakeOff struct {
 }
 
 func (a TakeOff) plan(d *draft) *Refusal {
-	if refusal := d.mayArrange(); refusal != nil {
-		return refusal
-	}
 	if a.Piece != "" {
-		p, refusal := d.piece(a.Piece, pieceKinds...)
+		p, refusal := d.piece(a.Piece, PieceKinds...)
 		if refusal == nil && p.Locked {
 			refusal = refuse(IsLocked, "%s is locked; unlock it first.", p.Name)
 		}
@@ -25,6 +17,9 @@ func (a TakeOff) plan(d *draft) *Refusal {
 			return refusal
 		}
 		d.do(PutPiece{Before: p})
+		if laid := d.table.Laid[p.ID]; laid != nil {
+			d.do(PutLaid{Before: laid})
+		}
 		d.tell(Deed{Do: "take-off", Piece: p.Name})
 		return nil
 	}
@@ -35,10 +30,8 @@ func (a TakeOff) plan(d *draft) *Refusal {
 	if p.Locked {
 		return refuse(IsLocked, "%s is locked; unlock it first.", p.Name)
 	}
-	for _, key := range slices.Sorted(maps.Keys(d.table.Decks)) {
-		if deck := d.table.Decks[key]; deck.Home == p.ID {
-			return refuse(OutOfBounds, "%s is the home of %s, so it stays on the table.", p.Name, deck.Name)
-		}
+	if deck := d.homeOf(p.ID); deck != nil {
+		return refuse(OutOfBounds, "%s is the home of %s, so it stays on the table.", p.Name, deck.Name)
 	}
 	if p.Kind == Grid && len(d.cells(p.ID)) > 0 {
 		return refuse(TooMany, "%s has cards on its cells; collect them first.", p.Name)
@@ -49,7 +42,7 @@ func (a TakeOff) plan(d *draft) *Refusal {
 	if refusal := d.theirs(p); refusal != nil {
 		return refusal
 	}
-	if len(p.Cards) > 0 {
+	if d.count(p) > 0 {
 		if a.Cards != "felt" {
 			return refuse(TooMany, "%s holds %s; move them away first, or leave them on the felt.", p.Name, counted(len(p.Cards), "card")).with("cards", len(p.Cards))
 		}

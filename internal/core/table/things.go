@@ -4,23 +4,23 @@
 // It is pure computation. Time, chance and ids are arguments; the same table,
 // actor, action and chance give the same edits on every machine.
 //
-//	edits, deeds, refusal := t.Apply(table.Seat(1), table.Draw{From: "weather", Count: 2}, stream)
+//	edits, deeds, refusal := t.Apply(table.Seat(1), table.Draw{From: "weather", Count: 2}, circumstances)
 //	// t has changed; edits is what to keep, deeds is what to tell
-//	t.Fold(edits)          // on another copy of the table gives the same table
-//	t.Fold(Inverse(edits)) // gives the former table back
+//	other.Fold(edits)            // on another copy of the table gives the same table
+//	t.Fold(table.Inverse(edits)) // gives the former table back
 package table
 
 import (
 	"maps"
 	"slices"
 	"strconv"
+	"strings"
 
-	"damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/grid"
 )
 
-// CardID names one card inside the core. Viewers never learn it: they name
-// cards by handles, see core/sight. As JSON it is a string, because handles
-// travel in the same fields and a browser's numbers are too short for them.
+// CardID names one card inside the core. Viewers never learn it: they name cards
+// by a Handle. As JSON it is a string in base 32.
 type CardID uint64
 
 // MarshalText writes the id in base 32.
@@ -39,12 +39,17 @@ func (c *CardID) UnmarshalText(text []byte) error {
 // or a loose pile on the felt ("felt/17").
 type PlaceID string
 
+// Parts takes an id apart: a grid and the name of its cell, the key of a zone that every
+// seat has and the seat's number, or "felt" and a number. Of any other id the second part
+// is empty.
+func (id PlaceID) Parts() (of PlaceID, rest string) {
+	first, rest, _ := strings.Cut(string(id), "/")
+	return PlaceID(first), rest
+}
+
 // Seat is a player's position, numbered from 1. Zero is nobody: a spectator
 // as a viewer, the service itself as an actor.
 type Seat int
-
-// MaxSeats is the largest number of seats a table can have.
-const MaxSeats = 12
 
 // Side is the side of a card that lies up.
 type Side string
@@ -78,8 +83,33 @@ const (
 	Loose Kind = "loose"
 )
 
+// ZoneKinds lists the kinds of places that a maker lays.
+var ZoneKinds = []Kind{Pile, Row, Grid, Hand}
+
 // Stacked reports whether only the top card of such a place is in view.
 func (k Kind) Stacked() bool { return k == Pile || k == Loose || k == Cell }
+
+// silent reports whether others learn nothing of what its owner does inside the
+// place: the owner sees every card of it.
+func (p *Place) silent() bool { return p.Sight == OwnerOnly && !p.Kind.Stacked() }
+
+// InView is the index from which on a place's cards can be before anybody's eyes:
+// all of a row, of a pile the top card and those that somebody looks at.
+func (t *Table) InView(p *Place) int {
+	if !p.Kind.Stacked() {
+		return 0
+	}
+	lowest := max(len(p.Cards)-1, 0)
+	if _, looking := t.Looks[p.ID]; looking {
+		t.ready()
+		for i, card := range p.Cards {
+			if t.looked[card] != 0 {
+				return i
+			}
+		}
+	}
+	return lowest
+}
 
 // Passing reports whether such a place goes with its last card.
 func (k Kind) Passing() bool { return k == Loose || k == Cell }
@@ -167,7 +197,8 @@ type Chair struct {
 	Seat   Seat   `json:"seat"`
 	Name   string `json:"name,omitempty"`
 	Colour string `json:"colour"`
-	Salt   string `json:"salt,omitempty"` // what its player adds to chance
+	Salt   string `json:"salt,omitempty"`   // what its player adds to chance
+	Tenure uint64 `json:"tenure,omitempty"` // the entry in which its player took it
 }
 
 // Settings are the table's own: its name, its size in millimetres, by how many
@@ -198,9 +229,10 @@ type Marker struct {
 // Look is a seat looking at the top cards of a place it may not see into.
 // Nobody else can change the place meanwhile.
 type Look struct {
-	Place PlaceID `json:"place"`
-	Seat  Seat    `json:"seat"`
-	Count int     `json:"count"` // cards from the top
+	Place PlaceID  `json:"place"`
+	Seat  Seat     `json:"seat"`
+	Count int      `json:"count"`           // how many cards it is at
+	Cards []CardID `json:"cards,omitempty"` // those cards, the topmost last
 }
 
 // Brief is to whom a card is shown for a while, and until when.
@@ -228,14 +260,17 @@ type Table struct {
 	Places   map[PlaceID]*Place  `json:"places"`
 	Cards    map[CardID]*Card    `json:"cards"`
 	Pieces   map[PieceID]*Piece  `json:"pieces,omitempty"`
+	Laid     map[PieceID]*Piece  `json:"laid,omitempty"` // the pieces as they were laid, before anybody played with them
 	Marker   Marker              `json:"marker,omitzero"`
 	Looks    map[PlaceID]Look    `json:"looks,omitempty"`
 	Shown    map[CardID]Audience `json:"shown,omitempty"` // hand cards shown to others
 	Brief    map[CardID]Brief    `json:"brief,omitempty"` // those of them that are shown for a while only
 	Asks     map[int]Ask         `json:"asks,omitempty"`
-	Made     uint64              `json:"made"` // felt places and asks ever made
+	Made     uint64              `json:"made"`            // felt places and asks ever made
+	Draws    map[Seat]uint64     `json:"draws,omitempty"` // how often chance was drawn; apart, by each seat inside its own hand
 
-	past []past // for undo; not part of the state
+	past   []past          // for undo; not part of the state
+	looked map[CardID]Seat // who looks at a card; follows from Looks
 }
 
 // Chair returns the chair of a seat, nil if the table has no such seat.
@@ -334,8 +369,11 @@ func (t *Table) frontShown(p *Place, index int) Audience {
 	if p.Sight == OwnerOnly {
 		a = t.Shown[p.Cards[index]]
 	}
-	if look, looking := t.Looks[p.ID]; looking && index >= len(p.Cards)-look.Count {
-		a |= Only(look.Seat)
+	if len(t.Looks) > 0 {
+		t.ready()
+		if seat := t.looked[p.Cards[index]]; seat != 0 {
+			a |= Only(seat)
+		}
 	}
 	return a
 }

@@ -15,7 +15,7 @@ type MovePiece struct {
 }
 
 func (a MovePiece) plan(d *draft) *Refusal {
-	p, refusal := d.piece(a.Piece, pieceKinds...)
+	p, refusal := d.piece(a.Piece, PieceKinds...)
 	if refusal == nil && p.Locked {
 		refusal = refuse(IsLocked, "%s is locked.", p.Name)
 	}
@@ -85,8 +85,11 @@ func (a Stack) plan(d *draft) *Refusal {
 	return nil
 }
 
-// MaxStack is how many tokens one stack holds at most.
-const MaxStack = 1000
+// takenOff begins the ids of tokens that were taken off a stack.
+const takenOff = "token/"
+
+// TakenOff reports whether a piece is some of a stack of tokens, taken off it.
+func (p *Piece) TakenOff() bool { return strings.HasPrefix(string(p.ID), takenOff) }
 
 // stack is how many tokens lie on each other here.
 func (p *Piece) stack() int { return max(p.Count, 1) }
@@ -110,21 +113,18 @@ func (d *draft) taken(p *Piece, count int) (*Piece, *Refusal) {
 	if refusal := tooSmall(p, count); refusal != nil {
 		return nil, refusal
 	}
-	if len(d.table.Pieces) >= maxPieces {
-		return nil, refuse(TooMany, "A table holds %d pieces at most; stack some tokens first.", maxPieces).with("holds", maxPieces)
+	if len(d.table.Pieces) >= MaxPieces {
+		return nil, refuse(TooMany, "A table holds %d pieces at most; stack some tokens first.", MaxPieces).with("holds", MaxPieces)
 	}
 	made := d.table.Made + 1
 	d.do(Count{Before: d.table.Made, After: made})
 	rest, off := *p, *p
 	rest.Count -= count
-	off.ID, off.Name, off.Count = PieceID("token/"+itoa(int(made))), d.freeName(p.Name), count
+	off.ID, off.Name, off.Count = PieceID(takenOff+itoa(int(made))), d.freeName(p.Name), count
 	d.do(PutPiece{Before: p, After: &rest})
 	d.do(PutPiece{After: &off})
 	return d.table.Pieces[off.ID], nil
 }
-
-// maxPieces is how many pieces a table has at most.
-const maxPieces = 1000
 
 // freeName is a name with the first number that no piece carries: coin, coin 2, coin 3.
 func (d *draft) freeName(like string) string {

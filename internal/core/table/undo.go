@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"reflect"
 	"slices"
 )
@@ -8,33 +9,32 @@ import (
 // past is an action that was done, for undo.
 type past struct {
 	actor  Seat
+	entry  uint64
 	edits  Edits
-	told   string // the word of its line in the log, if it has one
-	undone bool   // or an undo itself, which is not undone
-	undid  *int   // of an undo: the index of what it undid
+	told   string       // the word of its line in the log, if it has one
+	traces map[any]bool // what everybody knows that it touched
+	silent bool         // inside a hand: nobody else knows of it
+	undone bool         // or an undo itself, which is not undone
 }
 
 // maxPast is how many actions can be undone.
 const maxPast = 100
 
-// Recall notes an action that was done, so that it can be undone. Apply does;
-// who rebuilds a table from its journal does for the last entries.
-func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
-	if len(t.past) == 0 && !undoable(edits) {
-		return // nothing before it could be blocked by it, so how a table was laid is not held on to
-	}
-	p := past{actor: actor, edits: edits}
+// Recall notes an action that was done in an entry, so that it can be undone. Apply
+// does; who rebuilds a table from its journal does for the last entries.
+func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
+	p := past{actor: actor, entry: entry, edits: edits, silent: len(deeds) == 0}
 	if len(deeds) > 0 {
 		p.told = deeds[0].Do
 	}
-	if len(edits) > 0 && edits[0] == (Undid{}) {
-		p.undone = true
-		for i := len(t.past) - 1; i >= 0; i-- {
-			if former := &t.past[i]; !former.undone && reflect.DeepEqual(takeBack(former.edits), edits[1:]) {
-				former.undone = true
-				p.undid = &i
-				break
-			}
+	if len(t.past) == 0 && !p.undoable() {
+		return // nothing before it could be blocked by it, so how a table was laid is not held on to
+	}
+	p.traces = t.traces(edits, deeds)
+	if len(edits) > 0 {
+		if undid, is := edits[0].(Undid); is {
+			p.undone = true
+			t.undid(undid, edits[1:])
 		}
 	}
 	t.past = append(t.past, p)
@@ -43,122 +43,217 @@ func (t *Table) Recall(actor Seat, edits Edits, deeds []Deed) {
 	}
 }
 
-// Unapply takes back the action that Apply has just done, as if it had been
-// refused.
-func (t *Table) Unapply(edits Edits) {
-	t.Fold(Inverse(edits))
-	last := t.past[len(t.past)-1]
-	t.past = t.past[:len(t.past)-1]
-	if last.undid != nil && *last.undid < len(t.past) {
-		t.past[*last.undid].undone = false
+// undid marks the action that an entry took back. Older journals do not say which it
+// was; then it is the one whose edits these take back.
+func (t *Table) undid(u Undid, edits Edits) {
+	for i := len(t.past) - 1; i >= 0; i-- {
+		former := &t.past[i]
+		if !former.undone && (u.Entry != 0 && former.entry == u.Entry || u.Entry == 0 && reflect.DeepEqual(takeBack(former.edits), edits)) {
+			former.undone = true
+			return
+		}
 	}
 }
 
 // Undo takes back the actor's last action, while nothing later touched the
-// same things. What was seen stays seen.
+// same things. What was seen stays seen, and chance that was drawn stays spent.
 type Undo struct {
 	Anyone bool `json:"anyone,omitempty" doc:"The last action of anyone; for the host."`
 }
 
+// plan goes by what everybody knows: what another seat did inside its own hand
+// neither counts as an action here nor stands in the way.
 func (a Undo) plan(d *draft) *Refusal {
-	if len(d.edits) > 0 {
-		return refuse(NothingToUndo, "Undo stands alone; it is no part of a longer action.")
-	}
 	if a.Anyone && d.actor != 0 && d.actor != d.table.Settings.Host {
 		return refuse(NotYours, "Only the host can undo what others did.")
+	}
+	since := uint64(0)
+	if chair := d.table.Chair(d.actor); chair != nil {
+		since = chair.Tenure
 	}
 	later := map[any]bool{}
 	for i := len(d.table.past) - 1; i >= 0 && i >= len(d.table.past)-maxPast; i-- {
 		p := &d.table.past[i]
-		if p.undone {
-			continue // it and its undo cancel out
+		mine := p.actor == d.actor && p.entry >= since
+		if p.undone || p.silent && !mine {
+			continue // it and its undo cancel out; or nobody else knows of it
 		}
-		if !undoable(p.edits) || !a.Anyone && p.actor != d.actor {
-			for thing := range things(p.edits) {
-				later[thing] = true
+		if !p.undoable() || !a.Anyone && !mine {
+			for trace := range p.traces {
+				later[trace] = true
 			}
 			continue
 		}
-		for thing := range things(p.edits) {
-			if later[thing] {
-				return refuse(NothingToUndo, "Your last action cannot be undone any more: others have touched the same things since.")
+		for trace := range p.traces {
+			if later[trace] {
+				return touchedSince()
 			}
 		}
-		d.do(Undid{})
-		for _, e := range takeBack(p.edits) {
-			d.do(e)
-		}
-		if p.told != "" {
-			d.tell(Deed{Do: "undo", Text: p.told})
-		}
-		return nil
+		return d.takeBack(p)
 	}
 	return refuse(NothingToUndo, "There is nothing to undo.")
 }
 
+func touchedSince() *Refusal {
+	return refuse(NothingToUndo, "Your last action cannot be undone any more: others have touched the same things since.")
+}
+
+// takeBack does the inverse edits of an action. Inside a hand things may lie
+// elsewhere by now than everybody knows, so each is found where it is.
+func (d *draft) takeBack(p *past) *Refusal {
+	d.do(Undid{Entry: p.entry})
+	for _, e := range takeBack(p.edits) {
+		if refusal := d.again(e); refusal != nil {
+			return refusal
+		}
+	}
+	if p.told != "" {
+		d.tell(Deed{Do: "undo", Text: p.told})
+	}
+	return nil
+}
+
+// again does an inverse edit on what is there now.
+func (d *draft) again(e Edit) *Refusal {
+	switch e := e.(type) {
+	case Splice:
+		return d.putBack(e)
+	case SetLie:
+		c := d.table.Cards[e.Card]
+		if now := (Lie{c.Side, c.Turn}); now != e.After {
+			d.do(SetLie{Card: e.Card, Before: now, After: e.After})
+		}
+	case Show:
+		e.Before, e.BriefBefore = d.table.Shown[e.Card], d.table.Brief[e.Card]
+		d.do(e)
+	case PutSettings:
+		e.Before = d.table.Settings
+		d.do(e)
+	case Order:
+		if p := d.table.Places[e.Place]; p == nil || len(p.Cards) != len(e.Former) {
+			return touchedSince()
+		}
+		d.do(e)
+	case PutPlace:
+		if p := d.table.Places[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) || e.After == nil && len(p.Cards) > 0 {
+			return touchedSince()
+		}
+		d.do(e)
+	case PutPiece:
+		if p := d.table.Pieces[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) {
+			return touchedSince()
+		}
+		d.do(e)
+	default:
+		d.do(e)
+	}
+	return nil
+}
+
+// putBack brings cards back from where an action put them, wherever in that place
+// they lie now.
+func (d *draft) putBack(e Splice) *Refusal {
+	from, to := d.table.Places[e.From], d.table.Places[e.To]
+	if from == nil || to == nil {
+		return touchedSince()
+	}
+	for _, p := range []*Place{from, to} {
+		if refusal := d.unlooked(p); refusal != nil {
+			return refusal
+		}
+	}
+	if e.At+len(e.Cards) <= len(from.Cards) && slices.Equal(from.Cards[e.At:e.At+len(e.Cards)], e.Cards) && e.In <= len(to.Cards) {
+		d.lookShrinks(from, e.Cards)
+		d.do(e)
+		return nil
+	}
+	in := e.In
+	for _, card := range e.Cards {
+		p, at := d.table.At(card)
+		if p != from {
+			return touchedSince()
+		}
+		room := len(to.Cards)
+		if from == to {
+			room--
+		}
+		d.lookShrinks(from, []CardID{card})
+		d.do(Splice{From: e.From, At: at, To: e.To, In: min(in, room), Cards: []CardID{card}})
+		in++
+	}
+	return nil
+}
+
 // takeBack gives the edits that undo others. Names of felt places and asks stay
-// used: what was made since may have later ones.
+// used, and so does chance: what was made since may have later ones. Looks and asks
+// that were ended stay so.
 func takeBack(edits Edits) Edits {
 	return slices.DeleteFunc(Inverse(edits), func(e Edit) bool {
-		_, count := e.(Count)
-		return count
+		switch e.(type) {
+		case Count, Drew, Undid, PutLook, PutAsk:
+			return true
+		}
+		return false
 	})
 }
 
-// undoable reports whether taking edits back means something: not for who
-// sits where, and looks and asks are closed and withdrawn instead.
-func undoable(edits Edits) bool {
-	for _, e := range edits {
+// everythingHome is the word of the deed that brings the whole table home.
+const everythingHome = "everything-home"
+
+// undoable reports whether taking an action back means something: not for who
+// sits where, and looks and asks are closed and withdrawn instead. Where the whole table
+// was brought home, those that it ended stay ended.
+func (p *past) undoable() bool {
+	some := false
+	for _, e := range p.edits {
 		switch e := e.(type) {
-		case PutChair, PutDeck, PutLook, PutAsk, Mint:
+		case PutChair, PutDeck, Mint:
 			return false
+		case PutLook, PutAsk:
+			if p.told != everythingHome {
+				return false
+			}
+			continue
 		case PutSettings: // how the table is laid, yes; who has the keys, no
 			if e.Before.Host != e.After.Host || e.Before.Locked != e.After.Locked || e.Before.Spectators != e.After.Spectators || e.Before.Ended != e.After.Ended {
 				return false
 			}
+		case Drew:
+			continue
 		}
+		some = true
 	}
-	return len(edits) > 0
+	return some
 }
 
-// things are what edits touched: places, pieces, cards, the marker.
-func things(edits Edits) map[any]bool {
+// traces are what everybody knows that an action touched: places, pieces, the
+// marker, the settings. A card has none of its own, because which card an action
+// touched is not always known; its place has.
+func (t *Table) traces(edits Edits, deeds []Deed) map[any]bool {
 	touched := map[any]bool{}
 	for _, e := range edits {
-		switch e := e.(type) {
-		case PutPlace:
-			if e.Before != nil {
-				touched[e.Before.ID] = true
-			} else {
-				touched[e.After.ID] = true
-			}
-		case Splice:
-			touched[e.From], touched[e.To] = true, true
-			for _, card := range e.Cards {
-				touched[card] = true
-			}
-		case Order:
-			touched[e.Place] = true
-		case SetLie:
-			touched[e.Card] = true
-		case Show:
-			touched[e.Card] = true
-		case PutPiece:
-			for _, p := range []*Piece{e.Before, e.After} {
-				if p != nil {
-					touched[p.ID] = true
-				}
-			}
-		case PutLook:
-			if e.Before != nil {
-				touched[e.Before.Place] = true
-			} else {
-				touched[e.After.Place] = true
-			}
-		case PutMarker:
+		touch := e.touches(t)
+		for _, place := range touch.Places {
+			touched[place] = true
+		}
+		if touch.Piece != "" {
+			touched[touch.Piece] = true
+		}
+		if touch.Marker {
 			touched["marker"] = true
-		case PutSettings:
+		}
+		if touch.Settings {
 			touched["settings"] = true
+		}
+	}
+	for _, deed := range deeds {
+		if deed.Do == "peek" || deed.Do == "close" || deed.Do == "search" || deed.Do == "ask" {
+			continue // nothing was moved
+		}
+		for _, spot := range []*Spot{deed.From, deed.To} {
+			if spot != nil && spot.Place != "" {
+				touched[spot.Place] = true
+			}
 		}
 	}
 	return touched

@@ -6,16 +6,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/grid"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
 // as does an action of a seat and returns its deeds.
 func as(t *testing.T, tab *table.Table, seat table.Seat, a table.Action) []table.Deed {
 	t.Helper()
-	_, deeds, refusal := tab.Apply(seat, a, chance.Derive(chance.Seed{4}, uint64(seat), ""), 1000)
+	_, deeds, refusal := tab.Apply(seat, a, tabletest.With(chance.Derive(chance.Seed{4}, uint64(seat), ""), 1000))
 	require.Nil(t, refusal, "%#v", a)
 	return deeds
 }
@@ -24,7 +24,7 @@ func as(t *testing.T, tab *table.Table, seat table.Seat, a table.Action) []table
 func refusedAs(t *testing.T, tab *table.Table, seat table.Seat, a table.Action) table.Refusal {
 	t.Helper()
 	before := state(t, tab)
-	_, _, refusal := tab.Apply(seat, a, chance.Derive(chance.Seed{4}, uint64(seat), ""), 1000)
+	_, _, refusal := tab.Apply(seat, a, tabletest.With(chance.Derive(chance.Seed{4}, uint64(seat), ""), 1000))
 	require.NotNil(t, refusal, "%#v", a)
 	assert.Equal(t, before, state(t, tab))
 	return *refusal
@@ -124,6 +124,8 @@ func TestADeckIsGatheredFromEverywhere(t *testing.T) {
 	as(t, tab, 1, table.Draw{From: "letters", Count: 2})
 	as(t, tab, 1, table.Draw{From: "letters", Count: 2, To: "sky"})
 	as(t, tab, 2, table.Gather{Deck: "letters", Where: &table.Filter{In: []table.PlaceID{"satchel/1"}}})
+	assert.Len(t, tab.Places["letters"].Cards, 16, "another's hand is not singled out")
+	as(t, tab, 1, table.Gather{Deck: "letters", Where: &table.Filter{In: []table.PlaceID{"satchel/1"}}})
 	assert.Len(t, tab.Places["letters"].Cards, 18)
 	assert.Equal(t, table.NotUnderstood, refusedAs(t, tab, 2, table.Gather{Deck: "letters", Where: &table.Filter{Field: "name", Than: []string{"Letter 01"}}}).Code,
 		"that would search hands")
@@ -175,7 +177,7 @@ func TestASearchTakesOnlyWhatFits(t *testing.T) {
 	assert.Equal(t, []table.CardID{106, 108, 110}, tab.Places["sky"].Cards)
 	r := refusedAs(t, tab, 1, table.Move{Pick: table.Pick{From: "weather", Count: 2, Where: &table.Filter{Field: "name", Is: "=", Than: []string{"Weather 01"}}}, To: table.Target{Place: "sky"}})
 	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", r.Text)
-	assert.Equal(t, table.PlaceID("weather"), r.Searched)
+	assert.True(t, r.Stands, "what it found is told")
 }
 
 func TestWhileOneLooksOthersCannotChangeThePlace(t *testing.T) {
@@ -188,13 +190,13 @@ func TestWhileOneLooksOthersCannotChangeThePlace(t *testing.T) {
 	} {
 		assert.Equal(t, table.BeingLooked, refusedAs(t, tab, 2, a).Code, "%#v", a)
 	}
-	as(t, tab, 1, table.Arrange{Place: "letters", Top: []table.CardID{18}, Under: []table.CardID{20}})
+	as(t, tab, 1, table.Reorder{Place: "letters", Top: table.Handles(18), Under: table.Handles(20)})
 	assert.Equal(t, []table.CardID{20, 1}, tab.Places["letters"].Cards[:2])
 	assert.Equal(t, []table.CardID{17, 19, 18}, tab.Places["letters"].Cards[17:])
 	assert.Equal(t, 2, tab.Looks["letters"].Count, "what went underneath is out of sight")
-	as(t, tab, 1, table.Move{Pick: table.Pick{Cards: []table.CardID{19}}, To: table.Target{Place: "satchel/1"}})
+	as(t, tab, 1, table.Move{Pick: table.Pick{Cards: table.Handles(19)}, To: table.Target{Place: "satchel/1"}})
 	assert.Equal(t, 1, tab.Looks["letters"].Count, "and what was taken")
-	assert.Equal(t, table.NoSuchCard, refusedAs(t, tab, 1, table.Arrange{Place: "letters", Top: []table.CardID{5}}).Code)
+	assert.Equal(t, table.NoSuchCard, refusedAs(t, tab, 1, table.Reorder{Place: "letters", Top: table.Handles(5)}).Code)
 	as(t, tab, 1, table.Close{Place: "letters"})
 	as(t, tab, 2, table.Draw{From: "letters"})
 }
@@ -209,15 +211,15 @@ func TestAnAskIsAgreedToDeclinedWithdrawnOrLapses(t *testing.T) {
 	id := ask(1, "take", 1)
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 3, table.Agree{Ask: id}).Code, "only the owner agrees")
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 2, table.Withdraw{Ask: id}).Code)
-	assert.Equal(t, "Ada asked for 1 card, you chose 2.", refusedAs(t, tab, 2, table.Agree{Ask: id, Cards: []table.CardID{20, 19}}).Text)
-	as(t, tab, 2, table.Agree{Ask: id, Cards: []table.CardID{19}})
+	assert.Equal(t, "Ada asked for 1 card, you chose 2.", refusedAs(t, tab, 2, table.Agree{Ask: id, Cards: table.Handles(20, 19)}).Text)
+	as(t, tab, 2, table.Agree{Ask: id, Cards: table.Handles(19)})
 	assert.Equal(t, []table.CardID{19}, tab.Places["satchel/1"].Cards)
 
 	id = ask(3, "peek", 1)
-	as(t, tab, 2, table.Agree{Ask: id, Cards: []table.CardID{18}})
+	as(t, tab, 2, table.Agree{Ask: id, Cards: table.Handles(18)})
 	assert.True(t, tab.FrontSeen(3, tab.Places["satchel/2"], 1))
 	assert.False(t, tab.FrontSeen(1, tab.Places["satchel/2"], 1))
-	as(t, tab, 2, table.ShowCards{Pick: table.Pick{Cards: []table.CardID{18}}, Hide: true})
+	as(t, tab, 2, table.ShowCards{Pick: table.Pick{Cards: table.Handles(18)}, Hide: true})
 	assert.False(t, tab.FrontSeen(3, tab.Places["satchel/2"], 1))
 
 	as(t, tab, 2, table.Decline{Ask: ask(1, "take", 1)})
@@ -251,7 +253,7 @@ func TestCardsAreShownForAWhile(t *testing.T) {
 
 	due := tab.Due(21_000)
 	require.Len(t, due, 1, "both cards at once")
-	_, deeds, refusal := tab.Apply(0, table.All{Actions: due}, nil, 21_000)
+	_, deeds, refusal := tab.Apply(0, table.All{Actions: due}, tabletest.With(nil, 21_000))
 	require.Nil(t, refusal)
 	assert.Equal(t, "hide", deeds[0].Do)
 	assert.False(t, tab.FrontSeen(2, hand, 0) || tab.FrontSeen(2, hand, 1))
@@ -302,7 +304,7 @@ func TestPieces(t *testing.T) {
 	assert.EqualValues(t, 181_000, tab.Pieces["sandglass"].Ends)
 	assert.Empty(t, tab.Due(180_999))
 	require.Len(t, tab.Due(181_000), 1)
-	_, deeds, refusal := tab.Apply(0, tab.Due(181_000)[0], nil, 181_000)
+	_, deeds, refusal := tab.Apply(0, tab.Due(181_000)[0], tabletest.With(nil, 181_000))
 	require.Nil(t, refusal)
 	assert.Equal(t, "ring", deeds[0].Do)
 	assert.Empty(t, tab.Due(200_000))
@@ -311,7 +313,7 @@ func TestPieces(t *testing.T) {
 func TestRollsFollowTheWeightsOfTheFaces(t *testing.T) {
 	tab, counts := tabletest.Sample(2), map[int]int{}
 	for n := range 8000 {
-		_, _, refusal := tab.Apply(1, table.Roll{Pieces: []table.PieceID{"wind"}}, chance.Derive(chance.Seed{9}, uint64(n), ""), 0)
+		_, _, refusal := tab.Apply(1, table.Roll{Pieces: []table.PieceID{"wind"}}, tabletest.With(chance.Derive(chance.Seed{9}, uint64(n), ""), 0))
 		require.Nil(t, refusal)
 		counts[tab.Pieces["wind"].Up]++
 	}

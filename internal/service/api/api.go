@@ -18,25 +18,36 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
+	"golang.org/x/sync/semaphore"
 	"golang.org/x/time/rate"
 
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Version is the service's, as said by the API description and the program.
 const Version = "0.1.0"
 
-// API answers requests. Make it with New.
-type API struct {
+// Options are what an API speaks for.
+type Options struct {
 	Store   *store.Store
 	Rooms   *room.Rooms
 	Log     *slog.Logger
 	Console fs.FS // the built console
+}
 
-	passcodes *paces
+// API answers requests. Make it with New.
+type API struct {
+	Options
+	http.Handler // everything the service serves, but for the metrics
+
+	passcodes *attempts
+	comparing chan struct{} // passcodes at once
+	decoded   *semaphore.Weighted
+	paced     struct{ acts, grips, points, joins *paces }
 	makers    *makerCache
+	counted   http.Handler
 	people    *prometheus.GaugeVec
 }
 
@@ -44,26 +55,45 @@ type API struct {
 const (
 	maxBody         = 128 << 10 // bytes of a JSON request
 	requestPatience = 15 * time.Second
+	gonePatience    = time.Second
 )
 
-// Handler is everything the service serves over HTTP.
-func (a *API) Handler() http.Handler {
-	a.passcodes = &paces{each: rate.Every(10 * time.Minute / failedPasscodes), atOnce: failedPasscodes}
-	a.makers = &makerCache{store: a.Store}
+// New makes the API of a service.
+func New(o Options) *API {
+	pace := func(each rate.Limit, atOnce int) *paces { return &paces{each: each, atOnce: atOnce} }
+	a := &API{
+		Options: o, decoded: newDecoding(), passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
+		makers: &makerCache{store: o.Store},
+	}
+	a.paced.acts, a.paced.joins = pace(actionsASecond, actionsAtOnce), pace(joinsASecond, joinsAtOnce)
+	a.paced.grips, a.paced.points = pace(actionsASecond, actionsAtOnce), pace(actionsASecond, actionsAtOnce)
+	a.counted = a.metrics()
+	a.Handler = a.routes()
+	return a
+}
+
+func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
 	router.Use(a.rescue, securityHeaders)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
-	router.Method(http.MethodGet, "/metrics", a.metrics())
 	router.Get("/pictures/{address}", a.picture)
 	router.Get("/api/rooms/{room}/live", a.live)
-	a.describe(router.With(patience, middleware.Compress(5, "application/json", "application/problem+json")))
+	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
 		writeProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
 			Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."})
 	})
 	return router
+}
+
+// Metrics is what Prometheus reads. It stands on an address of its own, because it is the
+// keeper's and nobody else's.
+func (a *API) Metrics() http.Handler {
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", a.counted)
+	return mux
 }
 
 // Description is the OpenAPI description, as JSON.
@@ -111,15 +141,19 @@ func schemaName(t reflect.Type, hint string) string {
 	return name
 }
 
-// patience bounds how long a request may wait for a room or the database.
-// Uploads take as long as they take.
-func patience(next http.Handler) http.Handler {
+// patience bounds how long a request may wait for a room or the database, and that it
+// waits little while the database is known to be gone. Uploads take as long as they take.
+func (a *API) patience(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.URL.Path == "/api/kits" {
 			next.ServeHTTP(w, r)
 			return
 		}
-		ctx, cancel := context.WithTimeout(r.Context(), requestPatience)
+		wait := requestPatience
+		if !a.Rooms.Saving() {
+			wait = gonePatience
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), wait)
 		defer cancel()
 		next.ServeHTTP(w, r.WithContext(ctx))
 	})
@@ -152,6 +186,28 @@ func securityHeaders(next http.Handler) http.Handler {
 		next.ServeHTTP(w, r)
 	})
 }
+
+// answers are for who asked, so nothing between keeps them; and where the service
+// cannot do now what it can do in a moment, they say when to come back.
+func answers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-store")
+		next.ServeHTTP(comingBack{w}, r)
+	})
+}
+
+type comingBack struct{ http.ResponseWriter }
+
+func (w comingBack) WriteHeader(status int) {
+	said := w.Header().Get("Retry-After") != ""
+	if !said && (status == http.StatusServiceUnavailable || status == http.StatusTooManyRequests) {
+		w.Header().Set("Retry-After", "2")
+	}
+	w.ResponseWriter.WriteHeader(status)
+}
+
+// Unwrap lets the library reach the connection's deadlines.
+func (w comingBack) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
 func (a *API) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)

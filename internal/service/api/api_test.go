@@ -21,14 +21,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/api"
-	"damselfly/internal/service/mariadb/mariadbtest"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/api"
+	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 func TestMain(m *testing.M) { mariadbtest.Main(m) }
@@ -37,10 +37,11 @@ const makerKey = "MAKERKEY"
 
 // world is a service over HTTP with a kit on its shelf.
 type world struct {
-	t     *testing.T
-	url   string
-	store *store.Store
-	rooms *room.Rooms
+	t       *testing.T
+	url     string
+	store   *store.Store
+	rooms   *room.Rooms
+	metrics http.Handler
 }
 
 func newWorld(t *testing.T, o room.Options) *world {
@@ -50,12 +51,12 @@ func newWorld(t *testing.T, o room.Options) *world {
 	require.NoError(t, s.AddMakerKey(ctx, makerKey, "test", 1))
 	log := slog.New(slog.DiscardHandler)
 	rooms := room.New(s, log, o)
-	a := &api.API{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}}
-	server := httptest.NewUnstartedServer(a.Handler())
+	a := api.New(api.Options{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}})
+	server := httptest.NewUnstartedServer(a)
 	server.Listener = api.Corking(server.Listener)
 	server.Start()
 	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })
-	return &world{t: t, url: server.URL, store: s, rooms: rooms}
+	return &world{t: t, url: server.URL, store: s, rooms: rooms, metrics: a.Metrics()}
 }
 
 // call sends a request and reads the answer as JSON.
@@ -195,7 +196,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"unknown zone":    {"POST", acts, ada.Key, `{"steps":"shuffle attic"}`, 400, "not-understood", `line 1, column 9: there is no place "attic"; there is "my hand", "dock", "moorings", "outbox", "satchel", "sky" or "weather"`},
 		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
 		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
-		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", which is none of ` + strings.Join(table.ActionKinds(), ", ")},
+		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", which is none of ` + strings.Join(table.ActionWords(), ", ")},
 		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", "validation failed: invalid character 'd' looking for beginning of value (body: draw two)"},
 		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "request body is too large limit=131072 bytes"},
 		"no such room":    {"GET", "/api/rooms/nowhere", "", nil, 404, "no-such-room", `There is no room "nowhere" here. Check the link you were sent.`},
@@ -335,6 +336,10 @@ func TestPasscodes(t *testing.T) {
 	}
 	status, answer := w.call("POST", join, "", wire.Join{Name: "Ada", Passcode: "heron"})
 	assert.Equal(t, 429, status, "guessing goes on without end")
+	refused, err := http.Post(w.url+join, "application/json", strings.NewReader(`{"name":"Ada","passcode":"heron"}`))
+	require.NoError(t, err)
+	require.NoError(t, refused.Body.Close())
+	assert.Equal(t, "30", refused.Header.Get("Retry-After"), "as its sentence says")
 	assert.Equal(t, "too-many-passcodes", answer["code"])
 
 	_, answer = w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: "heron", Spectators: new(bool)})
@@ -348,21 +353,48 @@ func TestPasscodes(t *testing.T) {
 	assert.Equal(t, 201, status)
 }
 
+// Once 149 of 150 that came together were all tried.
+func TestPasscodesThatAreTriedTogetherAreCountedTogether(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	w.room()
+	_, answer := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: "heron"})
+	join := "/api/rooms/" + answer["id"].(string) + "/join"
+	status, _ := w.call("POST", join, "", wire.Join{Name: "Ada", Passcode: "heron"})
+	assert.Equal(t, 201, status)
+	var tried, refused atomic.Int32
+	var all sync.WaitGroup
+	for range 40 {
+		all.Go(func() {
+			switch status, _ := w.call("POST", join, "", wire.Join{Name: "Eve", Passcode: "egret"}); status {
+			case 403:
+				tried.Add(1)
+			case 429:
+				refused.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, []int32{10, 30}, []int32{tried.Load(), refused.Load()}, "the right one before did not count")
+
+	status, answer = w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: strings.Repeat("€", 30)})
+	assert.Equal(t, []any{422, "passcode-too-long"}, []any{status, answer["code"]})
+}
+
 func TestTheSocketAnswersNonsenseAndGoesOn(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	_, ada, _ := w.room()
 	socket := w.dial(ada)
-	next(t, socket, "view")
+	view := next(t, socket, "view")
 	require.NoError(t, socket.WriteMessage(websocket.TextMessage, []byte("hello there")))
 	answer := next(t, socket, "answer")
 	assert.Equal(t, "not-understood", answer.Problem.Code)
 	assert.Equal(t, `This message is not understood: "hello there". Send JSON such as {"type":"act","id":"1","steps":"draw 2 from weather"}.`, answer.Problem.Detail)
 	act := wire.Act{Type: "act", Request: wire.Request{ID: "7", Steps: "draw 2 from weather"}}
 	require.NoError(t, socket.WriteJSON(act))
-	changes := next(t, socket, "changes")
+	next(t, socket, "changes")
 	answer = next(t, socket, "answer")
 	assert.Equal(t, "7", answer.ID)
-	assert.Equal(t, changes.Seq, answer.Answer.Seq, "answered after everyone was told")
+	assert.EqualValues(t, 1, answer.Answer.Told-view.Told, "answered after everyone was told")
 	require.NoError(t, socket.WriteJSON(act))
 	assert.Equal(t, "before", next(t, socket, "answer").Answer.Done, "the same id is done once")
 }
@@ -420,7 +452,7 @@ func TestPicturesAreServedForAYear(t *testing.T) {
 func TestKeepersSeeHowItIs(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	w.room()
-	for path, want := range map[string]string{"/healthz": "alive", "/readyz": "ready", "/metrics": "damselfly_rooms_live 1", "/": "the console"} {
+	for path, want := range map[string]string{"/healthz": "alive", "/readyz": "ready", "/metrics": "the console", "/": "the console"} {
 		response, err := http.Get(w.url + path)
 		require.NoError(t, err)
 		text, err := io.ReadAll(response.Body)
@@ -428,6 +460,23 @@ func TestKeepersSeeHowItIs(t *testing.T) {
 		_ = response.Body.Close()
 		assert.Contains(t, string(text), want, path)
 	}
+	recorded := httptest.NewRecorder()
+	w.metrics.ServeHTTP(recorded, httptest.NewRequest("GET", "/metrics", nil))
+	assert.Contains(t, recorded.Body.String(), "damselfly_rooms_live 1", "for keepers alone, on an address of its own")
+}
+
+func TestARoomWithAPasscodeNamesNobodyBeforeIt(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	w.room()
+	_, answer := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Passcode: "heron"})
+	path := "/api/rooms/" + answer["id"].(string)
+	status, _ := w.call("POST", path+"/join", "", wire.Join{Name: "Ada", Passcode: "heron"})
+	require.Equal(t, 201, status)
+	_, answer = w.call("GET", path, "", nil)
+	text, err := json.Marshal(answer)
+	require.NoError(t, err)
+	assert.NotContains(t, string(text), "Ada")
+	assert.Contains(t, string(text), "taken")
 }
 
 func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
@@ -504,13 +553,48 @@ func TestManyWaitingMessagesArriveWholeAndInOrder(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	id, ada, bo := w.room()
 	socket := w.dial(bo)
-	first := next(t, socket, "view").Seq
+	next(t, socket, "view")
 	var all sync.WaitGroup
 	for range 40 {
-		all.Go(func() { _, _ = w.rooms.Act(context.Background(), id, ada.Seat, wire.Request{Steps: "shuffle weather"}) })
+		all.Go(func() { _, _ = w.rooms.Act(context.Background(), id, at(ada), wire.Request{Steps: "shuffle weather"}) })
 	}
 	all.Wait()
-	for n := range uint64(40) {
-		assert.Equal(t, first+n+1, next(t, socket, "changes").Seq)
+	last := int64(0)
+	for range 40 {
+		line := next(t, socket, "changes").Log[0]
+		assert.Greater(t, line.Number, last)
+		last = line.Number
 	}
+}
+
+// at is who sits where a newcomer to a fresh room sat down: the table was laid in entry
+// 1, and each seat taken in the next.
+func at(j wire.Joined) room.Who { return room.Who{Seat: j.Seat, Tenure: uint64(j.Seat) + 1} }
+
+// The library answers pings from the goroutine that reads, while another writes; once
+// both wrote at once. The race detector watches this one.
+func TestPingsAreAnsweredWhileMuchIsTold(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, bo := w.room()
+	socket := w.dial(bo)
+	next(t, socket, "view")
+	var pongs atomic.Int32
+	socket.SetPongHandler(func(string) error { pongs.Add(1); return nil })
+	var all sync.WaitGroup
+	for range 60 {
+		all.Go(func() {
+			_, _ = w.rooms.Act(context.Background(), id, at(ada), wire.Request{Steps: "shuffle weather"})
+		})
+		all.Go(func() {
+			assert.NoError(t, socket.WriteControl(websocket.PingMessage, nil, time.Now().Add(20*time.Second)))
+		})
+	}
+	all.Wait()
+	for range 60 {
+		next(t, socket, "changes")
+	}
+	_, err := w.rooms.Act(context.Background(), id, at(ada), wire.Request{Steps: "shuffle weather"})
+	require.NoError(t, err)
+	next(t, socket, "changes")
+	assert.Positive(t, pongs.Load())
 }

@@ -10,16 +10,17 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Bounds of pictures brought to a table: the bytes of one, and for each seat how many.
 const (
 	maxPicture      = 8 << 20
+	maxPixels       = 16_000_000
 	picturesASecond = 0.1
 	picturesAtOnce  = 20
 )
@@ -67,7 +68,7 @@ func (a *API) arrangeRoutes(h huma.API) {
 		if !checking.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
 			return nil, tooFast()
 		}
-		err := a.Rooms.CheckSteps(ctx, in.Room, who.Seat, in.Body.Steps)
+		err := a.Rooms.CheckSteps(ctx, in.Room, at(who), in.Body.Steps)
 		var p *wire.Problem
 		if errors.As(err, &p) && p.Line > 0 || p != nil && p.Status == 400 {
 			return &stepsChecked{wire.StepsChecked{Mistake: p.Detail, Line: p.Line, Column: p.Column}}, nil
@@ -82,23 +83,38 @@ func (a *API) arrangeRoutes(h huma.API) {
 }
 
 func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*picturePut, error) {
-	may, err := a.Rooms.MayArrange(ctx, who.Room, who.Seat)
+	may, err := a.Rooms.MayArrange(ctx, who.Room, at(who))
 	if err != nil {
 		return nil, err
 	}
 	if !may {
 		return nil, &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
 	}
+	notTaken := func(err error) error {
+		return &wire.Problem{Status: 422, Code: "picture-not-taken", Title: "The picture cannot be taken", Detail: err.Error()}
+	}
+	size, err := sheet.Size(text)
+	if err != nil {
+		return nil, notTaken(err)
+	}
+	if size.X > maxPixels/max(size.Y, 1) {
+		return nil, notTaken(fmt.Errorf("the picture is %d × %d pixels; on a table at most %d million pixels are taken, such as 4000 × 4000", size.X, size.Y, maxPixels/1_000_000))
+	}
+	release, err := a.decoding(ctx, size.X*size.Y)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
 	picture, err := sheet.Read(text)
 	if err != nil {
-		return nil, &wire.Problem{Status: 422, Code: "picture-not-taken", Title: "The picture cannot be taken", Detail: err.Error()}
+		return nil, notTaken(err)
 	}
 	pictures := deck.Pictures{}
 	named := pictures.Add(sheet.NRGBA(picture))
 	if err := a.Store.AddPictures(ctx, pictures); err != nil {
 		return nil, err
 	}
-	size := picture.Bounds().Size()
+	size = picture.Bounds().Size()
 	return &picturePut{wire.PicturePut{Picture: named, Wide: size.X, High: size.Y}}, nil
 }
 
@@ -116,7 +132,7 @@ func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
 	if err != nil {
 		return nil, err
 	}
-	zip, err := a.zipWithTable(ctx, r.Kit, func(k *kit.Kit, made kit.Made) (kit.Files, error) {
+	zip, err := a.zipWithTable(ctx, r.Kit, func(k *kit.Kit, made kit.Edition) (kit.Files, error) {
 		return k.WithTable(laid, made, func(address string) ([]byte, error) { return a.Store.Picture(ctx, address) })
 	})
 	if err != nil {
@@ -130,11 +146,11 @@ func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
+	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Edition), Warnings: result.Warnings}}, nil
 }
 
 // zipWithTable is the newest zip of a kit with some files changed.
-func (a *API) zipWithTable(ctx context.Context, kitID string, change func(*kit.Kit, kit.Made) (kit.Files, error)) ([]byte, error) {
+func (a *API) zipWithTable(ctx context.Context, kitID string, change func(*kit.Kit, kit.Edition) (kit.Files, error)) ([]byte, error) {
 	text, err := a.Store.Zip(ctx, kitID)
 	if err != nil {
 		return nil, err

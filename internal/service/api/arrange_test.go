@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"image"
+	"image/color"
 	"image/png"
 	"net/http"
 	"testing"
@@ -14,11 +15,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/client"
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/room"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -193,4 +194,15 @@ func TestWhoTakesASeatThatIsJustLeftGetsThatOne(t *testing.T) {
 		require.NoError(t, err)
 		from, to = to, from
 	}
+}
+
+// 8 KB once cost 330 MiB.
+func TestALargePictureInASmallFileIsRefusedOnATable(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	_, ada, _ := w.room()
+	var file bytes.Buffer
+	require.NoError(t, (&png.Encoder{CompressionLevel: png.BestCompression}).Encode(&file, image.NewPaletted(image.Rect(0, 0, 5000, 4000), color.Palette{color.White})))
+	_, err := client.New(w.url, "").At(ada).PutPicture(context.Background(), file.Bytes())
+	refusedWith(t, "picture-not-taken", err)
+	assert.ErrorContains(t, err, "5000 × 4000 pixels; on a table at most 16 million pixels are taken")
 }

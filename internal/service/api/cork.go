@@ -1,6 +1,9 @@
 package api
 
-import "net"
+import (
+	"net"
+	"sync"
+)
 
 // maxCorked is how many bytes wait at most to be sent together.
 const maxCorked = 64 << 10
@@ -20,14 +23,18 @@ func (l corking) Accept() (net.Conn, error) {
 	return &corkable{Conn: c}, nil
 }
 
-// corkable is written to by one goroutine at a time, as sockets are.
+// corkable holds back what is written while it is corked. One goroutine corks it and
+// writes messages; the library's own answers to pings and closes come from another.
 type corkable struct {
 	net.Conn
+	mu     sync.Mutex
 	corked bool
 	held   []byte
 }
 
 func (c *corkable) Write(b []byte) (int, error) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
 	if !c.corked {
 		return c.Conn.Write(b)
 	}
@@ -49,16 +56,24 @@ func (c *corkable) flush() error {
 	return err
 }
 
+func (c *corkable) cork(on bool) error {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.corked = on
+	return c.flush()
+}
+
 // together runs writes on a connection and sends what they wrote at once.
 func together(conn net.Conn, write func() error) error {
 	c, ok := conn.(*corkable)
 	if !ok {
 		return write()
 	}
-	c.corked = true
+	if err := c.cork(true); err != nil {
+		return err
+	}
 	err := write()
-	c.corked = false
-	if flushed := c.flush(); err == nil {
+	if flushed := c.cork(false); err == nil {
 		err = flushed
 	}
 	return err

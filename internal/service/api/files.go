@@ -9,7 +9,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 var addressShape = regexp.MustCompile(`^[0-9a-f]{64}$`)

@@ -9,10 +9,10 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sheet"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 type putKit struct {
@@ -102,7 +102,7 @@ func (a *API) putKit(ctx context.Context, in *putKit) (*kitPut, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Made), Warnings: result.Warnings}}, nil
+	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Edition), Warnings: result.Warnings}}, nil
 }
 
 // makeKit makes a kit of a zip, drawing only what its newest edition has not drawn.
@@ -122,6 +122,11 @@ func (a *API) makeKit(ctx context.Context, zip []byte) (*kit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
+	release, err := a.decoding(ctx, wholeSheet)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
 	result, err := k.Make(kit.Making{Drawn: drawn})
 	if err != nil {
 		return nil, mistakes(err)
@@ -142,7 +147,12 @@ func kitProblem(code, title string, details []string) error {
 	return p
 }
 
-func (a *API) checkSheet(_ context.Context, in *checkSheet) (*sheetChecked, error) {
+func (a *API) checkSheet(ctx context.Context, in *checkSheet) (*sheetChecked, error) {
+	release, err := a.decoding(ctx, wholeSheet)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
 	_, report, err := sheet.Look(in.RawBody, sheet.Grid{Columns: in.Columns, Rows: in.Rows, Margin: in.Margin, Gutter: in.Gutter, Count: in.Count})
 	if err != nil {
 		return nil, &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: err.Error()}

@@ -11,9 +11,9 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/gorilla/websocket"
 
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Bounds of a socket.
@@ -57,7 +57,8 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 		a.turnAway(socket, err)
 		return
 	}
-	l := room.NewListener(who.Seat)
+	l := room.NewListener(at(who))
+	l.Key = string(store.Hash(hello.Key))
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
 	defer cancel()
 	enter, stop := context.WithTimeout(ctx, helloPatience)
@@ -67,10 +68,18 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 		a.turnAway(socket, err)
 		return
 	}
-	as := map[bool]string{true: "spectator", false: "player"}[who.Seat == 0]
+	if who.Seat == 0 {
+		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
+			a.Log.Warn("noting that a spectator came", "error", err)
+		}
+	}
+	as := "player"
+	if who.Seat == 0 {
+		as = "spectator"
+	}
 	a.people.WithLabelValues(as).Inc()
 	defer a.people.WithLabelValues(as).Dec()
-	p := &person{api: a, room: id, seat: who.Seat, socket: socket, listener: l, answers: make(chan []byte, 64)}
+	p := &person{api: a, room: id, who: at(who), socket: socket, listener: l, answers: make(chan []byte, 64)}
 	written := make(chan struct{})
 	go func() { p.write(); close(written) }()
 	p.read(ctx)
@@ -124,7 +133,7 @@ func (a *API) turnAway(socket *websocket.Conn, err error) {
 type person struct {
 	api      *API
 	room     string
-	seat     int
+	who      room.Who
 	socket   *websocket.Conn
 	listener *room.Listener
 	answers  chan []byte
@@ -135,7 +144,8 @@ func (p *person) read(ctx context.Context) {
 	heard := func(string) error { return p.socket.SetReadDeadline(time.Now().Add(silence)) }
 	p.socket.SetPongHandler(heard)
 	_ = heard("")
-	pace, grips, points := pace(), pace(), pace()
+	of := p.pace()
+	acts, grips, points := p.api.paced.acts.of(of), p.api.paced.grips.of(of), p.api.paced.points.of(of)
 	for {
 		_, text, err := p.socket.ReadMessage()
 		if err != nil {
@@ -147,14 +157,14 @@ func (p *person) read(ctx context.Context) {
 		if err == nil && act.Type == "grip" {
 			var g wire.Grip
 			if json.Unmarshal(text, &g) == nil && grips.Allow() {
-				p.api.Rooms.Grip(p.room, p.seat, g.Cards)
+				p.api.Rooms.Grip(p.room, p.who, g.Cards)
 			}
 			continue
 		}
 		if err == nil && act.Type == "point" {
 			var at wire.Point
 			if json.Unmarshal(text, &at) == nil && points.Allow() {
-				p.api.Rooms.Point(p.room, p.seat, at)
+				p.api.Rooms.Point(p.room, p.who, at)
 			}
 			continue
 		}
@@ -162,11 +172,11 @@ func (p *person) read(ctx context.Context) {
 			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: notJSON(text, `{"type":"act","id":"1","steps":"draw 2 from weather"}`)})
 			continue
 		}
-		if !pace.Allow() {
+		if !acts.Allow() {
 			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: tooFast()})
 			continue
 		}
-		p.api.Rooms.ActLive(ctx, p.room, p.seat, act.Request, func(answer wire.Answer, err error) {
+		p.api.Rooms.ActLive(ctx, p.room, p.who, act.Request, func(answer wire.Answer, err error) {
 			m := wire.Message{Type: "answer", ID: act.ID, Answer: &answer}
 			if err != nil {
 				m.Answer = nil
@@ -177,8 +187,19 @@ func (p *person) read(ctx context.Context) {
 	}
 }
 
+// pace names whose pace it is: a seat's, however many windows it has; of who watches
+// their key's.
+func (p *person) pace() string {
+	if p.who.Seat > 0 {
+		return seatPace(p.room, p.who)
+	}
+	return p.room + " " + p.listener.Key
+}
+
+func seatPace(id string, who room.Who) string { return fmt.Sprint(id, " ", who.Seat, " ", who.Tenure) }
+
 // answer queues an answer. A person with so many unread answers does not read
-// any more; they ask again with the same id when they are back.
+// any more, and is let go; they ask again with the same id when they are back.
 func (p *person) answer(m wire.Message) {
 	text, err := json.Marshal(m)
 	if err != nil {
@@ -187,6 +208,7 @@ func (p *person) answer(m wire.Message) {
 	select {
 	case p.answers <- text:
 	default:
+		_ = p.socket.NetConn().Close()
 	}
 }
 

@@ -8,8 +8,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // codes of problems that come from the HTTP library itself.
@@ -56,6 +56,11 @@ func (a *API) answerable(err error) error {
 	}
 	if errors.Is(err, store.ErrNotFound) {
 		return typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
+	}
+	if store.Heals(err) {
+		a.Log.Warn("the database does not answer", "error", err)
+		return typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
+			Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
 	a.Log.Error("answering a request", "error", err)
 	return typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",

@@ -5,15 +5,15 @@ import (
 	"crypto/rand"
 	"fmt"
 	"net/http"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 type lookAtPlace struct {
@@ -59,7 +59,7 @@ type deckOpened struct {
 func (a *API) questionRoutes(h huma.API) {
 	tags := []string{"questions"}
 	view := func(ctx context.Context, in InRoom) (sight.View, error) {
-		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
+		look, err := a.Rooms.View(ctx, in.Room, at(callerOf(ctx).seat))
 		return look.View, err
 	}
 	route(a, h, seat, huma.Operation{
@@ -134,14 +134,12 @@ func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := a.Rooms.Sit(ctx, r.ID, 1, "builder", rand.Text()); err != nil {
-		return nil, err
-	}
-	if _, err := a.Rooms.Act(ctx, r.ID, 1, wire.Request{Steps: "shuffle deck"}); err != nil {
-		return nil, err
-	}
 	key := rand.Text()
-	if err := a.Store.AddSeatKey(ctx, key, store.SeatKey{Room: r.ID, Seat: 1, Name: "builder"}, time.Now().UnixMilli()); err != nil {
+	who, err := a.Rooms.Sit(ctx, r.ID, room.Seating{Seat: 1, Name: "builder", Salt: rand.Text(), Key: store.Hash(key)})
+	if err != nil {
+		return nil, err
+	}
+	if _, err := a.Rooms.Act(ctx, r.ID, who, wire.Request{Steps: "shuffle deck"}); err != nil {
 		return nil, err
 	}
 	return &deckOpened{wire.Deck{Room: r.ID, Key: key, Cards: count}}, nil
@@ -149,7 +147,7 @@ func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
 
 // deckAlone is a table with one deck of a kit in some copies, and a row for
 // what is drawn.
-func deckAlone(made kit.Made, deck string, copies int) (kit.Made, int, error) {
+func deckAlone(made kit.Edition, deck string, copies int) (kit.Edition, int, error) {
 	keys := ""
 	for _, d := range made.Decks {
 		if d.Key != deck {
@@ -167,7 +165,7 @@ func deckAlone(made kit.Made, deck string, copies int) (kit.Made, int, error) {
 		for i := range d.Copies {
 			d.Copies[i].Copies *= copies
 		}
-		alone := kit.Made{Name: made.Name, Seats: 1, Decks: []kit.MadeDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
+		alone := kit.Edition{Name: made.Name, Seats: 1, Decks: []kit.EditionDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
 			{Key: "deck", Kind: "pile", At: []float64{100, 150}, Arrival: "back"},
 			{Key: "drawn", Kind: "row", At: []float64{380, 150}, Size: []float64{400, 120}, Arrival: "front"},
 		}}}

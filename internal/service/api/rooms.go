@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base32"
 	"encoding/hex"
 	"fmt"
 	"net"
@@ -14,10 +16,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"golang.org/x/crypto/bcrypt"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 type openRoom struct {
@@ -104,12 +107,9 @@ func (a *API) handOn(ctx context.Context, in *handOn) (*roomJoined, error) {
 	if err != nil {
 		return nil, err
 	}
-	k := store.SeatKey{Room: who.Room, Seat: cmp.Or(in.Body.Seat, who.Seat), Name: name}
-	key := rand.Text()
-	err = a.Rooms.HandOn(ctx, who.Room, who.Seat, k.Seat, name, rand.Text(), func() error {
-		return a.Store.AddSeatKey(ctx, key, k, time.Now().UnixMilli())
-	})
-	return &roomJoined{wire.Joined{Key: key, Room: k.Room, Seat: k.Seat, Name: name}}, err
+	key, seat := rand.Text(), cmp.Or(in.Body.Seat, who.Seat)
+	err = a.Rooms.HandOn(ctx, who.Room, at(who), room.Seating{Seat: seat, Name: name, Salt: rand.Text(), Key: store.Hash(key)})
+	return &roomJoined{wire.Joined{Key: key, Room: who.Room, Seat: seat, Name: name}}, err
 }
 
 func roomPath(room string) string { return "/room/" + room }
@@ -141,6 +141,11 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 		Maker: store.Hash(key), Kit: k.ID, Edition: k.Edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
 		Seats: cmp.Or(want.Seats, made.Seats), Spectators: want.Spectators == nil || *want.Spectators,
 	}
+	if len(want.Passcode) > longestPasscode {
+		return nil, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
+			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(want.Passcode)),
+			Numbers: map[string]int{"most": longestPasscode, "has": len(want.Passcode)}}
+	}
 	if want.Passcode != "" {
 		if record.Passcode, err = bcrypt.GenerateFromPassword([]byte(want.Passcode), bcrypt.DefaultCost); err != nil {
 			return nil, err
@@ -154,15 +159,22 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 }
 
 func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
-	made, err := a.Store.Edition(ctx, r.Kit, r.Edition)
+	edition, err := a.Store.EditionNamed(ctx, r.Kit, r.Edition)
 	if err != nil {
 		return nil, err
 	}
 	front, err := a.Rooms.Front(ctx, r.ID)
 	shown := wire.Room{
-		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Kit: made.Name, About: made.About, Edition: r.Edition, Seats: front.Seats,
+		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Kit: edition.Name, About: edition.About, Edition: r.Edition, Seats: front.Seats,
 		Passcode: len(r.Passcode) > 0, Spectators: mayWatch(r, front.Settings), Locked: front.Settings.Locked, Ended: front.Settings.Ended,
 		Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
+	}
+	if shown.Passcode { // who sits there is for who may come in
+		for i := range shown.Seats {
+			if shown.Seats[i].Name != "" {
+				shown.Seats[i].Name = "taken"
+			}
+		}
 	}
 	if shown.Ended {
 		shown.Seed = hex.EncodeToString(r.Seed)
@@ -180,56 +192,74 @@ func (a *API) joinRoom(ctx context.Context, in *joinRoom) (*roomJoined, error) {
 	if err != nil {
 		return nil, noSuchRoom(in.Room, err)
 	}
-	if err := a.checkPasscode(r, in.Body.Passcode, in.addr); err != nil {
+	if host, _, err := net.SplitHostPort(in.addr); err == nil {
+		in.addr = host
+	}
+	if !a.paced.joins.of(r.ID + " " + in.addr).Allow() {
+		return nil, joinsTooFast()
+	}
+	if err := a.checkPasscode(ctx, r, in.Body.Passcode, in.addr); err != nil {
 		return nil, err
 	}
-	front, err := a.Rooms.Front(ctx, r.ID)
+	key := joinKey(r.ID, in.Body.ID)
+	if in.Body.Watch {
+		return a.watchRoom(ctx, r, key)
+	}
+	name, err := goodName(in.Body.Name)
 	if err != nil {
 		return nil, err
 	}
-	if front.Settings.Locked {
-		return nil, &wire.Problem{Status: 403, Code: "room-locked", Title: "The room is locked",
-			Detail: "The host has locked this room, so nobody new comes in. Ask them to unlock it."}
-	}
-	k := store.SeatKey{Room: r.ID}
-	if in.Body.Watch {
-		if !mayWatch(r, front.Settings) {
-			return nil, &wire.Problem{Status: 403, Code: "no-spectators", Title: "No spectators",
-				Detail: "This room takes no spectators. Choose a seat."}
-		}
-	} else {
-		if k.Name, err = goodName(in.Body.Name); err != nil {
-			return nil, err
-		}
-		if k.Seat, err = a.Rooms.Sit(ctx, r.ID, in.Body.Seat, k.Name, in.Body.Salt); err != nil {
-			return nil, err
-		}
-	}
-	key := rand.Text()
-	if err := a.Store.AddSeatKey(ctx, key, k, time.Now().UnixMilli()); err != nil {
+	who, err := a.Rooms.Sit(ctx, r.ID, room.Seating{Seat: in.Body.Seat, Name: name, Salt: in.Body.Salt, Key: store.Hash(key), ID: in.Body.ID})
+	if err != nil {
 		return nil, err
 	}
-	return &roomJoined{wire.Joined{Key: key, Room: r.ID, Seat: k.Seat, Name: k.Name}}, nil
+	return &roomJoined{wire.Joined{Key: key, Room: r.ID, Seat: who.Seat, Name: name}}, nil
 }
 
-// checkPasscode refuses a wrong passcode, and after several any attempt.
-func (a *API) checkPasscode(r store.Room, passcode, addr string) error {
+func (a *API) watchRoom(ctx context.Context, r store.Room, key string) (*roomJoined, error) {
+	if err := a.Rooms.Watch(ctx, r.ID); err != nil {
+		return nil, err
+	}
+	if err := a.Store.AddSeatKey(ctx, key, store.SeatKey{Room: r.ID}, time.Now().UnixMilli()); err != nil {
+		return nil, err
+	}
+	return &roomJoined{wire.Joined{Key: key, Room: r.ID}}, nil
+}
+
+// joinKey is a new key. Of a join that has an id it follows from the id, which only
+// who joins knows, so that sending it again gives the same key.
+func joinKey(room, id string) string {
+	if id == "" {
+		return rand.Text()
+	}
+	sum := sha256.Sum256([]byte("damselfly seat key 1\n" + room + "\n" + id))
+	return base32.StdEncoding.EncodeToString(sum[:])[:26]
+}
+
+// checkPasscode refuses a wrong passcode, and after several any attempt. An attempt
+// counts from its beginning, so that many at once are no more than one after the
+// other; the right one does not count. Comparing is slow, so few are compared at once.
+func (a *API) checkPasscode(ctx context.Context, r store.Room, passcode, addr string) error {
 	if len(r.Passcode) == 0 {
 		return nil
 	}
-	if host, _, err := net.SplitHostPort(addr); err == nil {
-		addr = host
-	}
-	attempts := a.passcodes.of(r.ID + " " + addr)
-	if attempts.Tokens() < 1 {
-		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes",
-			Detail:  "There were 10 wrong passcodes in ten minutes. Wait a few minutes, and ask who sent you the link.",
+	attempt, allowed := a.passcodes.begin(r.ID + " " + addr)
+	if !allowed {
+		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes", After: int(attemptsPause.Seconds()),
+			Detail:  "There were 10 wrong passcodes in ten minutes from your address. Ask who sent you the link, wait half a minute, and try again.",
 			Numbers: map[string]int{"most": failedPasscodes}}
 	}
-	if bcrypt.CompareHashAndPassword(r.Passcode, []byte(passcode)) == nil {
+	select {
+	case a.comparing <- struct{}{}:
+	case <-ctx.Done():
+		attempt.end(true) // it was not even looked at
+		return &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy", Detail: "Many people come in at once. Try again in a moment."}
+	}
+	right := bcrypt.CompareHashAndPassword(r.Passcode, []byte(passcode)) == nil
+	<-a.comparing
+	if attempt.end(right); right {
 		return nil
 	}
-	attempts.Allow() // uses one up
 	detail := "That is not this room's passcode. Ask who sent you the link."
 	if passcode == "" {
 		detail = "This room has a passcode. Ask who sent you the link."

@@ -3,13 +3,12 @@ package api
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/core/table"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 type looked struct {
@@ -22,6 +21,8 @@ type request struct {
 		ID     string `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
 		Action action `json:"action,omitempty"`
 		Steps  string `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action, such as \"draw 2 from weather\"."`
+
+		Confirm string `json:"confirm,omitempty" maxLength:"65536" doc:"The very text of cues that may do what only you can see; see the problem needs-confirming."`
 	}
 }
 
@@ -56,22 +57,22 @@ func (action) Schema(r huma.Registry) *huma.Schema {
 		one := &huma.Schema{Description: "What a seat wants done.", Discriminator: &huma.Discriminator{PropertyName: "do", Mapping: map[string]string{}}}
 		r.Map()[name] = one
 		for _, kind := range table.ActionKinds() {
-			if kind == "sit" || kind == "hand-on" || kind == "lapse" { // joining and leaving do these
+			if kind.By == table.Service { // joining and leaving do these
 				continue
 			}
-			t := table.ActionType(kind)
+			t := kind.Type()
 			schema := huma.SchemaFromType(r, t)
-			if kind == "all" {
-				schema.Description = "Several actions as one: all of them, or none."
+			if kind.Word == "all" {
+				schema.Description = "Several actions as one, in their order. Of a refusal that rests on nothing hidden nothing is done; otherwise what came before the refused one stands."
 				schema.Properties["actions"] = &huma.Schema{Type: huma.TypeArray, Items: &huma.Schema{Ref: "#/components/schemas/" + name}}
 			}
-			schema.Properties["do"] = &huma.Schema{Type: huma.TypeString, Enum: []any{kind}}
+			schema.Properties["do"] = &huma.Schema{Type: huma.TypeString, Enum: []any{kind.Word}}
 			schema.Required = append(schema.Required, "do")
 			schema.AdditionalProperties = true
 			title := "Action" + t.Name()
 			r.Map()[title] = schema
 			one.OneOf = append(one.OneOf, &huma.Schema{Ref: "#/components/schemas/" + title})
-			one.Discriminator.Mapping[kind] = "#/components/schemas/" + title
+			one.Discriminator.Mapping[kind.Word] = "#/components/schemas/" + title
 		}
 	}
 	return &huma.Schema{Ref: "#/components/schemas/" + name}
@@ -82,28 +83,27 @@ func (a *API) tableRoutes(h huma.API) {
 	route(a, h, seat, huma.Operation{
 		OperationID: "look", Method: http.MethodGet, Path: "/api/rooms/{room}/view", Summary: "The table as you may see it", Tags: tags,
 	}, func(ctx context.Context, in *InRoom) (*looked, error) {
-		look, err := a.Rooms.View(ctx, in.Room, callerOf(ctx).seat.Seat)
+		look, err := a.Rooms.View(ctx, in.Room, at(callerOf(ctx).seat))
 		return &looked{look}, err
 	})
-	acting := &paces{each: actionsASecond, atOnce: actionsAtOnce}
 	route(a, h, seat, huma.Operation{
 		OperationID: "act", Method: http.MethodPost, Path: "/api/rooms/{room}/actions", Summary: "Do something", Tags: tags,
 		Description: "Answered when it is kept and everyone was told. A refusal is a problem with a code, a sentence and its numbers; " +
-			"the table is then as it was.",
+			"the table is then as it was, unless \"stands\" says that the steps before \"step\" were done.",
 		SkipValidateBody: true, // the core says better what is wrong with an action
 		Errors:           []int{400, 403, 404, 409, 429, 503},
 	}, func(ctx context.Context, in *request) (*answered, error) {
 		who := callerOf(ctx).seat
-		if !acting.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
+		if !a.paced.acts.of(seatPace(who.Room, at(who))).Allow() {
 			return nil, tooFast()
 		}
-		answer, err := a.Rooms.Act(ctx, in.Room, who.Seat, wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps})
+		answer, err := a.Rooms.Act(ctx, in.Room, at(who), wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps, Confirm: in.Body.Confirm})
 		return &answered{answer}, err
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "read-log", Method: http.MethodGet, Path: "/api/rooms/{room}/log", Summary: "Who did what", Tags: tags,
 	}, func(ctx context.Context, in *readLog) (*logRead, error) {
-		lines, err := a.Rooms.Log(ctx, in.Room, callerOf(ctx).seat.Seat, in.Last)
+		lines, err := a.Rooms.Log(ctx, in.Room, at(callerOf(ctx).seat), in.Last)
 		return &logRead{wire.Log{Lines: lines}}, err
 	})
 }

@@ -15,11 +15,11 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // twinSteps write one action of a kind in Steps. Together they cover every
@@ -72,7 +72,7 @@ var twinSteps = map[string]func(r *rapid.T) string{
 
 // unsaid are the actions without words, of pieces that Marsh Post's first part
 // does not have, or of the service itself.
-var unsaid = []string{"arrange", "change-seat", "door", "end", "keys", "lay-piece", "lay-table", "lay-zone", "take-off", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "swap", "timer", "write"}
+var unsaid = []string{"reorder", "change-seat", "door", "end", "keys", "lay-piece", "lay-table", "lay-zone", "take-off", "free", "hand", "hand-on", "lapse", "move-piece", "rename", "roll", "set", "sit", "stack", "swap", "timer", "write"}
 
 func anyPlace(r *rapid.T) string {
 	return rapid.SampledFrom([]string{"weather", "sky", "outbox", "my hand", "my dock", "dock of Bo", "hand of Ada"}).Draw(r, "place")
@@ -89,7 +89,7 @@ func anyPick(r *rapid.T) string {
 func TestTheTwinRunCoversEveryAction(t *testing.T) {
 	covered := append(slices.Collect(maps.Keys(twinSteps)), unsaid...)
 	slices.Sort(covered)
-	assert.Equal(t, table.ActionKinds(), covered)
+	assert.Equal(t, table.ActionWords(), covered)
 }
 
 type twinMove struct {
@@ -107,7 +107,7 @@ func twinOptions() room.Options {
 }
 
 // twinRoom opens a room in which two cards have exchanged their designs.
-func (w *world) twinRoom(r *rapid.T, made kit.Made, id string, one, other table.CardID) [3]wire.Joined {
+func (w *world) twinRoom(r *rapid.T, made kit.Edition, id string, one, other table.CardID) [3]wire.Joined {
 	edits := made.Lay(3)
 	for _, e := range edits {
 		if mint, ok := e.(table.Mint); ok && one != other {
@@ -121,10 +121,9 @@ func (w *world) twinRoom(r *rapid.T, made kit.Made, id string, one, other table.
 	require.NoError(r, w.store.AddRoom(context.Background(), record, store.Entry{Room: id, Number: 1, Edits: text, Deeds: []byte("[]")}))
 	var joined [3]wire.Joined
 	for i, name := range []string{"Ada", "Bo", "Cleo"} {
-		seat, err := w.rooms.Sit(context.Background(), id, i+1, name, "salt")
+		who, err := w.rooms.Sit(context.Background(), id, room.Seating{Seat: i + 1, Name: name, Salt: "salt", Key: store.Hash(id + name)})
 		require.NoError(r, err)
-		joined[i] = wire.Joined{Key: id + name, Room: id, Seat: seat, Name: name}
-		require.NoError(r, w.store.AddSeatKey(context.Background(), id+name, store.SeatKey{Room: id, Seat: seat, Name: name}, 1))
+		joined[i] = wire.Joined{Key: id + name, Room: id, Seat: who.Seat, Name: name}
 	}
 	return joined
 }
@@ -143,7 +142,7 @@ func listen(r *rapid.T, socket *websocket.Conn, until string) (all []string) {
 }
 
 // run plays a script and returns all that the viewer's socket brought.
-func (w *world) run(r *rapid.T, made kit.Made, id string, viewer int, script []twinMove, one, other table.CardID) []string {
+func (w *world) run(r *rapid.T, made kit.Edition, id string, viewer int, script []twinMove, one, other table.CardID) []string {
 	joined := w.twinRoom(r, made, id, one, other)
 	socket := w.dial(joined[viewer-1])
 	defer socket.Close()
@@ -155,7 +154,7 @@ func (w *world) run(r *rapid.T, made kit.Made, id string, viewer int, script []t
 			all = append(all, listen(r, socket, `"id":"`+request.ID+`"`)...)
 			continue
 		}
-		_, _ = w.rooms.Act(context.Background(), id, move.seat, request)
+		_, _ = w.rooms.Act(context.Background(), id, at(joined[move.seat-1]), request)
 	}
 	require.NoError(r, socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: "end", Steps: "end"}}))
 	return append(all, listen(r, socket, `"id":"end"`)...)
@@ -197,4 +196,72 @@ func TestTheBytesOfASocketDoNotDependOnCardsNeverSeen(t *testing.T) {
 	})
 	t.Logf("%d runs compared", compared)
 	assert.Greater(t, compared, 20, "too few runs left two cards unseen to mean anything")
+}
+
+// probe writes a request of somebody who wants to learn more than the table shows.
+func probe(r *rapid.T) string {
+	name := func() string {
+		return `"` + rapid.SampledFrom([]string{"Ice", "Low sun", "Storm", "Fog", "Drizzle", "Spring tide"}).Draw(r, "name") + `"`
+	}
+	lines := rapid.SliceOfN(rapid.Custom(func(*rapid.T) string {
+		return rapid.SampledFrom([]string{
+			"shuffle weather", "draw 1 from weather", "draw 2 from weather to sky", "peek 2 of weather", "close weather", "roll wind", "draw 40 from weather",
+			"gather weather where in hand of Bo", "gather weather", "move 2 by chance of weather to outbox", "move 1 of nowhere to sky", "choose first seat by chance",
+			"take 1 from weather where name = " + name() + " to sky", "take 3 from weather where name = " + name() + " to my hand", "separate outbox by name",
+			"move " + name() + " of my hand to sky", "move " + name() + " of sky to my hand", "move 1 of sky under weather", "sort my hand by name", "set day to 99",
+		}).Draw(r, "line")
+	}), 1, 4).Draw(r, "lines")
+	return strings.Join(lines, "\n")
+}
+
+// asks sends a request over a socket and returns all that came until its answer.
+func asks(r *rapid.T, socket *websocket.Conn, id, steps string) string {
+	require.NoError(r, socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: id, Steps: steps}}))
+	return strings.Join(listen(r, socket, `"id":"`+id+`"`), "\n")
+}
+
+// The first property of what is refused, on real sockets: if what comes back tells two
+// worlds apart, everybody was told in both.
+func TestNothingIsLearntOverASocketByWhatIsRefused(t *testing.T) {
+	w := newWorld(t, twinOptions())
+	w.room()
+	kits, err := w.store.Kits(context.Background(), makerKey)
+	require.NoError(t, err)
+	made, err := w.store.Edition(context.Background(), kits[0].ID, 1)
+	require.NoError(t, err)
+	asked, apart := 0, 0
+	rapid.Check(t, func(r *rapid.T) {
+		one := table.CardID(rapid.IntRange(1, 22).Draw(r, "one"))
+		other := table.CardID(rapid.IntRange(1, 22).Draw(r, "other"))
+		id := fmt.Sprint("p", time.Now().UnixNano()%1e12)
+		var sockets [2]*websocket.Conn
+		rooms := [2]string{id + "a", id + "b"}
+		for i, exchanged := range []table.CardID{one, other} {
+			joined := w.twinRoom(r, made, rooms[i], one, exchanged)
+			_, _ = w.rooms.Act(context.Background(), rooms[i], at(joined[1]), wire.Request{Steps: "draw 3 from weather"})
+			sockets[i] = w.dial(joined[0])
+			defer sockets[i].Close()
+			listen(r, sockets[i], `"type":"here"`)
+		}
+		lines := func(room string) int {
+			log, err := w.rooms.Log(context.Background(), room, at(wire.Joined{Seat: 2}), 200)
+			require.NoError(r, err)
+			return len(log)
+		}
+		for n := range 14 {
+			steps, before := probe(r), lines(rooms[0])
+			asked++
+			a, b := asks(r, sockets[0], fmt.Sprint("p", n), steps), asks(r, sockets[1], fmt.Sprint("p", n), steps)
+			if a == b {
+				require.Equal(r, lines(rooms[0]), lines(rooms[1]))
+				continue
+			}
+			apart++
+			for _, room := range rooms {
+				require.Greater(r, lines(room), before, "%s told\n%s\nand\n%s\nand nobody else was told", steps, a, b)
+			}
+			return
+		}
+	})
+	t.Logf("%d requests, %d told two worlds apart, and told everybody", asked, apart)
 }

@@ -9,8 +9,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Who may call a route.
@@ -70,8 +71,11 @@ func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context
 	}
 }
 
+// at is where a key lets its holder sit.
+func at(k store.SeatKey) room.Who { return room.Who{Seat: k.Seat, Tenure: k.Tenure} }
+
 // identify finds out who has a key, and refuses who may not call.
-func (a *API) identify(ctx context.Context, who, key, room string) (caller, error) {
+func (a *API) identify(ctx context.Context, who, key, in string) (caller, error) {
 	switch who {
 	case maker:
 		is, err := a.makers.is(ctx, key)
@@ -85,7 +89,7 @@ func (a *API) identify(ctx context.Context, who, key, room string) (caller, erro
 		return caller{makerKey: key}, nil
 	case seat:
 		k, err := a.Store.SeatKey(ctx, key)
-		if err == store.ErrNotFound || err == nil && k.Room != room {
+		if err == store.ErrNotFound || err == nil && k.Room != in {
 			return caller{}, &wire.Problem{Status: 401, Code: "needs-seat-key", Title: "Needs a seat key",
 				Detail: "This needs the key of a seat in this room, in the header Authorization: Bearer KEY. Joining the room gives one."}
 		}

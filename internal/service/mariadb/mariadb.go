@@ -21,6 +21,7 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -31,8 +32,17 @@ import (
 type Server struct {
 	port     int
 	password string
-	process  *os.Process
-	ended    chan struct{} // closed when the process has ended
+	launch   func() (*run, error) // on the same port, with the same password
+
+	mu       sync.Mutex
+	now      *run
+	stopping chan struct{} // closed by Stop
+}
+
+// run is one process of the server.
+type run struct {
+	process *os.Process
+	ended   chan struct{} // closed when it has ended
 }
 
 // patience is how long a server may take to start or to stop.
@@ -75,24 +85,98 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 var errEnded = errors.New("MariaDB ended at once")
 
 func startOnce(ctx context.Context, daemon, folder, files string) (*Server, error) {
-	s := &Server{password: rand.Text(), ended: make(chan struct{})}
+	s := &Server{password: rand.Text(), stopping: make(chan struct{})}
 	var err error
 	if s.port, err = freePort(); err != nil {
 		return nil, err
 	}
-	first := filepath.Join(folder, "first.sql")
-	if err := os.WriteFile(first, []byte(s.users()), 0o600); err != nil {
+	first, log := filepath.Join(folder, "first.sql"), filepath.Join(folder, "mariadb.log")
+	starting := ctx
+	s.launch = func() (*run, error) {
+		if err := os.WriteFile(first, []byte(s.users()), 0o600); err != nil {
+			return nil, err
+		}
+		defer os.Remove(first)
+		r, err := launch(daemon, s.arguments(folder, files, first, log))
+		if err != nil {
+			return nil, err
+		}
+		if err := s.wait(starting, r, log); err != nil {
+			_ = r.stop(patience)
+			return nil, err
+		}
+		return r, nil
+	}
+	s.now, err = s.launch()
+	if err != nil {
 		return nil, err
 	}
-	log := filepath.Join(folder, "mariadb.log")
-	if err := s.launch(daemon, folder, files, first, log); err != nil {
-		return nil, err
+	starting = context.WithoutCancel(ctx) // only the first start is called off with its context
+	return s, nil
+}
+
+// How often a server that ends by itself is started again, one time soon after the
+// other, before it is given up.
+const (
+	restarts     = 6
+	restartPause = 200 * time.Millisecond // doubled each time
+	settled      = time.Minute            // after which an end counts as the first one again
+)
+
+// Keep starts the server again, with growing pauses, whenever it ends by itself, and
+// says so. It returns when Stop is called, or with an error when the server does not
+// stay.
+func (s *Server) Keep(say func(text string)) error {
+	failures, pause, since := 0, restartPause, time.Now()
+	for {
+		select {
+		case <-s.stopping:
+			return nil
+		case <-s.current().ended:
+		}
+		if s.stops(0) {
+			return nil
+		}
+		if time.Since(since) > settled {
+			failures, pause = 0, restartPause
+		}
+		say("MariaDB has ended by itself; it is started again")
+		for {
+			if failures++; failures > restarts {
+				return fmt.Errorf("MariaDB ended %d times and does not stay; its log is mariadb.log in the data folder", restarts)
+			}
+			if s.stops(pause) {
+				return nil
+			}
+			pause = min(2*pause, 10*time.Second)
+			r, err := s.launch()
+			if err == nil {
+				s.mu.Lock()
+				s.now = r
+				s.mu.Unlock()
+				say("MariaDB runs again")
+				break
+			}
+			say("MariaDB cannot be started: " + err.Error())
+		}
+		since = time.Now()
 	}
-	if err := s.wait(ctx, log); err != nil {
-		_ = s.Stop()
-		return nil, err
+}
+
+func (s *Server) current() *run {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.now
+}
+
+// stops waits, and reports whether Stop was called.
+func (s *Server) stops(pause time.Duration) bool {
+	select {
+	case <-s.stopping:
+		return true
+	case <-time.After(pause):
+		return false
 	}
-	return s, os.Remove(first)
 }
 
 // find finds a program of Debian's package, also where it is not on the PATH.
@@ -158,34 +242,40 @@ func (s *Server) users() string {
 		"GRANT ALL ON *.* TO 'damselfly'@'127.0.0.1';\n"
 }
 
+func (s *Server) arguments(folder, files, first, log string) []string {
+	scratch := filepath.Join(folder, "scratch") // of its own: two servers in one would remove each other's temporary tables
+	_ = os.MkdirAll(scratch, 0o700)             // where it cannot be, the server says so
+	return []string{"--no-defaults", "--datadir=" + files, "--user=" + userName(), "--tmpdir=" + scratch,
+		"--bind-address=127.0.0.1", "--port=" + strconv.Itoa(s.port), "--socket=mariadb.sock", "--pid-file=" + filepath.Join(folder, "mariadb.pid"),
+		"--skip-name-resolve", "--init-file=" + first, "--log-error=" + log, "--max-connections=200", "--max-allowed-packet=64M",
+		"--innodb-buffer-pool-size=128M", "--innodb-log-file-size=128M", "--innodb-flush-log-at-trx-commit=1",
+		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_bin"}
+}
+
 // launch starts the process in a group of its own, so that a Ctrl-C in the
 // terminal does not reach it before the service has kept everything. Should the
 // service be killed, the kernel ends the database too (Pdeathsig); that signal
 // belongs to the thread that started it, which therefore waits for it.
-func (s *Server) launch(daemon, folder, files, first, log string) error {
-	started := make(chan error)
+func launch(daemon string, arguments []string) (*run, error) {
+	r, started := &run{ended: make(chan struct{})}, make(chan error)
 	go func() {
 		runtime.LockOSThread()
-		cmd := exec.Command(daemon, "--no-defaults", "--datadir="+files, "--user="+userName(),
-			"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--socket=mariadb.sock", "--pid-file="+filepath.Join(folder, "mariadb.pid"),
-			"--skip-name-resolve", "--init-file="+first, "--log-error="+log, "--max-connections=200", "--max-allowed-packet=64M",
-			"--innodb-buffer-pool-size=128M", "--innodb-log-file-size=128M", "--innodb-flush-log-at-trx-commit=1",
-			"--character-set-server=utf8mb4", "--collation-server=utf8mb4_bin")
+		cmd := exec.Command(daemon, arguments...)
 		cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
 		if err := cmd.Start(); err != nil {
 			started <- fmt.Errorf("starting MariaDB: %w", err)
 			return
 		}
-		s.process = cmd.Process
+		r.process = cmd.Process
 		started <- nil
 		_ = cmd.Wait() // how it ended stands in its log
-		close(s.ended)
+		close(r.ended)
 	}()
-	return <-started
+	return r, <-started
 }
 
 // wait waits until the server answers.
-func (s *Server) wait(ctx context.Context, log string) error {
+func (s *Server) wait(ctx context.Context, r *run, log string) error {
 	db, err := sql.Open("mysql", s.DSN("damselfly"))
 	if err != nil {
 		return err
@@ -198,7 +288,7 @@ func (s *Server) wait(ctx context.Context, log string) error {
 			return nil
 		}
 		select {
-		case <-s.ended:
+		case <-r.ended:
 			return fmt.Errorf("%w; the end of its log:\n%s", errEnded, tail(log))
 		case <-ctx.Done():
 			return ctx.Err()
@@ -248,14 +338,34 @@ func (s *Server) DSN(database string) string {
 }
 
 // Stop ends the server in good order and waits until it has ended.
-func (s *Server) Stop() error {
-	if err := s.process.Signal(syscall.SIGTERM); err != nil && !errors.Is(err, os.ErrProcessDone) {
+func (s *Server) Stop() error { return s.StopWithin(patience) }
+
+// StopWithin ends the server, in good order if that takes no longer than a time. What
+// was committed is kept either way.
+func (s *Server) StopWithin(within time.Duration) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	select {
+	case <-s.stopping:
+	default:
+		close(s.stopping)
+	}
+	return s.now.stop(within)
+}
+
+func (r *run) stop(within time.Duration) error {
+	if err := r.process.Signal(syscall.SIGTERM); err != nil && !errors.Is(err, os.ErrProcessDone) {
 		return err
 	}
 	select {
-	case <-s.ended:
+	case <-r.ended:
 		return nil
-	case <-time.After(patience):
-		return fmt.Errorf("MariaDB (process %d) does not end", s.process.Pid)
+	case <-time.After(within):
 	}
+	_ = r.process.Kill()
+	<-r.ended
+	return nil
 }
+
+// Process is the number of the server's process now, for tests that end it.
+func (s *Server) Process() int { return s.current().process.Pid }

@@ -4,12 +4,13 @@ import (
 	"context"
 	"database/sql"
 	"io"
+	"syscall"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/service/mariadb"
+	"damselfly.example/damselfly/internal/service/mariadb"
 )
 
 func TestAServerKeepsItsDataOverAStop(t *testing.T) {
@@ -36,4 +37,24 @@ func TestAServerKeepsItsDataOverAStop(t *testing.T) {
 func TestAFolderThatCannotBeMadeIsAnError(t *testing.T) {
 	_, err := mariadb.Start(context.Background(), "/dev/null/data", io.Discard)
 	assert.ErrorContains(t, err, "making the database's folder")
+}
+
+func TestAServerThatEndsIsStartedAgain(t *testing.T) {
+	ctx := context.Background()
+	server, err := mariadb.Start(ctx, t.TempDir(), io.Discard)
+	require.NoError(t, err)
+	said, kept := make(chan string, 20), make(chan error, 1)
+	go func() { kept <- server.Keep(func(text string) { said <- text }) }()
+	db, err := sql.Open("mysql", server.DSN("damselfly"))
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
+	require.NoError(t, err)
+	require.NoError(t, syscall.Kill(server.Process(), syscall.SIGKILL))
+	assert.Equal(t, "MariaDB has ended by itself; it is started again", <-said)
+	assert.Equal(t, "MariaDB runs again", <-said)
+	var n int
+	require.NoError(t, db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&n), "the same address and password")
+	require.NoError(t, server.Stop())
+	require.NoError(t, <-kept)
 }

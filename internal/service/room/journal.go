@@ -7,7 +7,7 @@ import (
 	"sync/atomic"
 	"time"
 
-	"damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/store"
 )
 
 // journal commits the entries of all rooms together, in the order they come,
@@ -19,16 +19,34 @@ type journal struct {
 	queue  chan pending
 	saving func(bool) // told when keeping stops and goes on again
 	broken atomic.Bool
-	ending atomic.Bool
+	trying atomic.Bool // keep is trying again
 	done   chan struct{}
+
+	ctx    context.Context // ends when what is not kept is given up
+	giveUp context.CancelFunc
 }
 
 // pending is an entry that waits to be kept, and what to tell then. Without an
 // entry it only waits for those before it.
 type pending struct {
+	fate  *fate // nil: rests on nothing
 	entry *store.Entry
 	tell  func()
-	lost  func(error) // the journal belongs to somebody else now
+	lost  func(error) // this, or what it rests on, cannot be kept
+}
+
+// fate is shared by all that rests on one state of a room. Once an entry of it is
+// lost, nothing that came after is kept or told.
+type fate struct{ lost atomic.Bool }
+
+func (p pending) isLost() bool { return p.fate != nil && p.fate.lost.Load() }
+
+// lose gives an entry up, and all that rests on it.
+func (p pending) lose(err error) {
+	if p.fate != nil {
+		p.fate.lost.Store(true)
+	}
+	p.lost(err)
 }
 
 // Bounds of one commit.
@@ -39,7 +57,8 @@ const (
 )
 
 func newJournal(s *store.Store, log *slog.Logger, saving func(bool)) *journal {
-	return &journal{store: s, log: log, queue: make(chan pending, queueEntries), saving: saving, done: make(chan struct{})}
+	ctx, giveUp := context.WithCancel(context.Background())
+	return &journal{store: s, log: log, queue: make(chan pending, queueEntries), saving: saving, done: make(chan struct{}), ctx: ctx, giveUp: giveUp}
 }
 
 // run commits until the queue is closed and empty.
@@ -81,7 +100,7 @@ func (p pending) size() int {
 func (j *journal) commit(batch []pending) {
 	entries := make([]store.Entry, 0, len(batch))
 	for _, p := range batch {
-		if p.entry != nil {
+		if p.entry != nil && !p.isLost() {
 			entries = append(entries, *p.entry)
 		}
 	}
@@ -92,6 +111,10 @@ func (j *journal) commit(batch []pending) {
 		}
 	}
 	for _, p := range batch {
+		if p.isLost() {
+			p.lose(errRestsOnLost)
+			continue
+		}
 		p.tell()
 	}
 }
@@ -100,9 +123,13 @@ func (j *journal) commit(batch []pending) {
 // stop the others.
 func (j *journal) apart(batch []pending) {
 	for _, p := range batch {
+		if p.isLost() {
+			p.lose(errRestsOnLost)
+			continue
+		}
 		if p.entry != nil {
 			if err := j.keep([]store.Entry{*p.entry}); err != nil {
-				p.lost(err)
+				p.lose(err)
 				continue
 			}
 		}
@@ -110,45 +137,84 @@ func (j *journal) apart(batch []pending) {
 	}
 }
 
+// errRestsOnLost is returned for what came after a lost entry.
+var errRestsOnLost = errors.New("it rests on an entry that could not be kept")
+
 // errGivenUp is returned for entries that could not be kept before the end.
 // Nobody was told of them.
 var errGivenUp = errors.New("the database was gone when the service ended")
 
-// keep appends entries, again and again while the database is gone. It returns
-// ErrStale, or errGivenUp at the end of the service.
+// keep appends entries, again and again while the database is gone. It returns an
+// error that does not heal, such as ErrStale, or errGivenUp at the end of the service.
 func (j *journal) keep(entries []store.Entry) error {
 	pause := 50 * time.Millisecond
 	for {
-		ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+		ctx, cancel := context.WithTimeout(j.ctx, 20*time.Second)
 		err := j.store.Append(ctx, entries)
 		cancel()
-		if err == nil || errors.Is(err, store.ErrStale) {
-			if j.broken.CompareAndSwap(true, false) {
-				j.log.Info("saving again")
-				j.saving(true)
-			}
+		if err == nil || !store.Heals(err) {
+			j.trying.Store(false)
+			j.works(nil)
 			return err
 		}
-		if j.ending.Load() {
+		if j.ctx.Err() != nil {
 			return errGivenUp
 		}
-		if j.broken.CompareAndSwap(false, true) {
-			j.log.Error("not saving; retrying", "error", err)
-			j.saving(false)
+		j.trying.Store(true)
+		j.works(err)
+		select {
+		case <-time.After(pause):
+		case <-j.ctx.Done():
+			return errGivenUp
 		}
-		time.Sleep(pause)
 		pause = min(2*pause, 2*time.Second)
 	}
 }
 
-// close commits what is queued and waits, for a database that is gone only as
-// long as patience.
-func (j *journal) close(patience time.Duration) {
-	close(j.queue)
-	select {
-	case <-j.done:
-	case <-time.After(patience):
-		j.ending.Store(true)
-		<-j.done
+// works notes whether the database keeps what it is given, and says so when that
+// changes.
+func (j *journal) works(err error) {
+	if err != nil && j.broken.CompareAndSwap(false, true) {
+		j.log.Error("not saving; retrying", "error", err)
+		j.saving(false)
 	}
+	if err == nil && j.broken.CompareAndSwap(true, false) {
+		j.log.Info("saving again")
+		j.saving(true)
+	}
+}
+
+// Every so often the database is asked whether it is there, so that people learn that
+// it is not before they act.
+const (
+	askEvery  = 600 * time.Millisecond
+	askWithin = time.Second
+)
+
+// watch asks until the end.
+func (j *journal) watch(ending <-chan struct{}) {
+	for {
+		select {
+		case <-ending:
+			return
+		case <-time.After(askEvery):
+		}
+		ctx, cancel := context.WithTimeout(j.ctx, askWithin)
+		err := j.store.Ping(ctx)
+		cancel()
+		if err != nil || !j.trying.Load() { // while keep tries, keep says when it works again
+			j.works(err)
+		}
+	}
+}
+
+// close commits what is queued and waits, for a database that is gone only as
+// long as patience. Nobody queues anything once rest has returned.
+func (j *journal) close(patience time.Duration, rest func()) {
+	giveUp := time.AfterFunc(patience, j.giveUp)
+	defer giveUp.Stop()
+	rest()
+	close(j.queue)
+	<-j.done
+	j.giveUp()
 }

@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"sync"
 
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Message is an encoded message on its way to one or many listeners.
@@ -32,7 +32,8 @@ func (m *Message) Prepared(make func([]byte) any) any {
 // Listener is one connected person's queue of messages. A slow one never slows
 // the room: when its queue is full, what it missed is replaced by a fresh view.
 type Listener struct {
-	Seat  int
+	Who
+	Key   string // tells apart by whose key they came, so that one key is not a crowd
 	queue chan *Message
 	gone  chan struct{}
 	once  sync.Once
@@ -45,8 +46,8 @@ type Listener struct {
 const queueLength = 256
 
 // NewListener makes the queue of a person at a seat, or of a spectator at 0.
-func NewListener(seat int) *Listener {
-	return &Listener{Seat: seat, queue: make(chan *Message, queueLength), gone: make(chan struct{})}
+func NewListener(who Who) *Listener {
+	return &Listener{Who: who, queue: make(chan *Message, queueLength), gone: make(chan struct{})}
 }
 
 // Messages is the queue to read. Call Missed when it has run empty.

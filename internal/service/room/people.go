@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"slices"
 
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/table"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/core/play"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // viewLog is how many lines of the log come with a view.
@@ -14,28 +14,26 @@ const viewLog = 60
 
 // show sends a listener everything: the whole view and who is here.
 func (s *state) show(l *Listener) {
-	viewer := sight.Viewer(l.Seat)
-	view := s.gate.View(s.table, viewer)
+	viewer := play.Viewer(l.Seat)
+	view := s.game.View(viewer)
 	m := encode(wire.Message{
-		Type: "view", Gate: s.gateOf(viewer), Seq: s.seq, Own: s.own[viewer], View: &view, Log: s.newest(viewer, viewLog),
+		Type: "view", Gate: s.game.Gate(viewer), Told: s.told.Count(viewer), View: &view, Log: logLines(s.game.Newest(viewer, viewLog)),
 	})
 	here := encode(s.here())
 	s.after(func() { l.send(m); l.send(here) })
 }
 
-// gateOf names the life of the room as one viewer sees it: who changes seats begins
-// anew.
-func (s *state) gateOf(viewer sight.Viewer) string { return fmt.Sprintf("%s-%d", s.life, viewer) }
-
 // enter takes a listener in, bringing it up to date from what it last got.
 func (s *state) enter(l *Listener, hello wire.Hello) error {
-	if len(s.listeners) >= maxListeners {
-		return &wire.Problem{Status: 503, Code: "room-is-full", Title: "The room is full",
-			Detail: "64 people are connected to this room, which is the most it takes.", Numbers: map[string]int{"most": maxListeners}}
+	if err := problemOf(s.game.Present(l.Who)); err != nil {
+		return err
+	}
+	if err := s.crowded(l); err != nil {
+		return err
 	}
 	s.listeners = append(s.listeners, l)
-	if missed, known := s.since(hello, sight.Viewer(l.Seat)); known {
-		resumed := encode(wire.Message{Type: "changes", Gate: hello.Gate, Seq: hello.Seq, Own: hello.Own})
+	if missed, known := s.since(hello, play.Viewer(l.Seat)); known {
+		resumed := encode(wire.Message{Type: "resumed", Gate: hello.Gate, Told: hello.Told})
 		s.after(func() {
 			l.send(resumed)
 			for _, m := range missed {
@@ -49,26 +47,34 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	return nil
 }
 
-// since lists what a viewer was not sent after a hello, if that is still known.
-func (s *state) since(hello wire.Hello, viewer sight.Viewer) ([]*Message, bool) {
-	if hello.Gate != s.gateOf(viewer) || hello.Seq > s.seq || hello.Own > s.own[viewer] {
-		return nil, false
-	}
-	var missed []*Message
-	shown, own := hello.Seq, hello.Own
-	for _, out := range s.history {
-		m := out.own[viewer]
-		switch {
-		case m != nil && out.owns[viewer] == own+1:
-			own++
-			shown = max(shown, out.seq)
-			missed = append(missed, m)
-		case m == nil && out.public != nil && out.seq == shown+1:
-			shown++
-			missed = append(missed, out.public)
+// crowded refuses one connection too many: of one key, or of people who watch.
+func (s *state) crowded(l *Listener) error {
+	same, watching := 0, 0
+	for _, other := range s.listeners {
+		if other.Key == l.Key {
+			same++
+		}
+		if other.Seat == 0 {
+			watching++
 		}
 	}
-	return missed, shown == s.seq && own == s.own[viewer]
+	if same >= maxOfOneKey {
+		return &wire.Problem{Status: 503, Code: "too-many-windows", Title: "Too many windows", Numbers: map[string]int{"most": maxOfOneKey},
+			Detail: fmt.Sprintf("This key is connected %d times already, which is the most it may be. Close some windows of this room.", same)}
+	}
+	if l.Seat == 0 && watching >= maxWatching {
+		return &wire.Problem{Status: 503, Code: "room-is-full", Title: "Many people watch", Numbers: map[string]int{"most": maxWatching},
+			Detail: fmt.Sprintf("%d people watch this room, which is the most it takes. Try again later, or take a seat.", watching)}
+	}
+	return nil
+}
+
+// since lists what a viewer was not sent after a hello, if that is still known.
+func (s *state) since(hello wire.Hello, viewer play.Viewer) ([]*Message, bool) {
+	if hello.Gate != s.game.Gate(viewer) {
+		return nil, false
+	}
+	return s.told.Since(viewer, hello.Told)
 }
 
 // leave lets a listener go.
@@ -77,26 +83,11 @@ func (s *state) leave(l *Listener) {
 	l.end()
 	s.empty = s.room.rooms.now()
 	s.tellHere()
-	delete(s.grips, sight.Viewer(l.Seat))
+	s.game.LetGo(play.Viewer(l.Seat))
 	still := slices.ContainsFunc(s.listeners, func(other *Listener) bool { return other.Seat == l.Seat })
-	if l.Seat > 0 && !still && s.busy(table.Seat(l.Seat)) {
+	if l.Seat > 0 && !still && s.game.Busy(table.Seat(l.Seat)) {
 		s.serve(table.Lapse{Seat: table.Seat(l.Seat)})
 	}
-}
-
-// busy reports whether a seat looks into a place, or has asks to or from it.
-func (s *state) busy(seat table.Seat) bool {
-	for _, look := range s.table.Looks {
-		if look.Seat == seat {
-			return true
-		}
-	}
-	for _, ask := range s.table.Asks {
-		if ask.From == seat || ask.To == seat {
-			return true
-		}
-	}
-	return false
 }
 
 // here says which seats are connected.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"log/slog"
+	"slices"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -11,13 +12,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/mariadb/mariadbtest"
-	"damselfly/internal/service/room"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 func TestMain(m *testing.M) { mariadbtest.Main(m) }
@@ -28,12 +29,12 @@ type house struct {
 	ctx   context.Context
 	store *store.Store
 	rooms *room.Rooms
-	made  kit.Made
+	made  kit.Edition
 	id    string
 }
 
 func newHouse(t *testing.T, o room.Options) *house {
-	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Minute)
 	t.Cleanup(cancel)
 	s, err := store.Open(ctx, mariadbtest.DSN(t))
 	require.NoError(t, err)
@@ -41,7 +42,7 @@ func newHouse(t *testing.T, o room.Options) *house {
 	require.NoError(t, err)
 	result, err := k.Make(kit.Making{})
 	require.NoError(t, err)
-	h := &house{t: t, ctx: ctx, store: s, made: result.Made}
+	h := &house{t: t, ctx: ctx, store: s, made: result.Edition}
 	h.rooms = room.New(s, slog.New(slog.DiscardHandler), o)
 	t.Cleanup(func() { h.rooms.Close(); _ = s.Close() })
 	h.id = h.open()
@@ -52,14 +53,27 @@ func (h *house) open() string {
 	record, err := h.rooms.Open(h.ctx, store.Room{Maker: store.Hash("m"), Name: "Test", Seats: 3, Spectators: true}, h.made)
 	require.NoError(h.t, err)
 	for _, name := range []string{"Ada", "Bo"} {
-		_, err := h.rooms.Sit(h.ctx, record.ID, 0, name, "salt of "+name)
+		_, err := h.sit(record.ID, 0, name)
 		require.NoError(h.t, err)
 	}
 	return record.ID
 }
 
+func (h *house) sit(id string, seat int, name string) (room.Who, error) {
+	return h.rooms.Sit(h.ctx, id, room.Seating{Seat: seat, Name: name, Salt: "salt of " + name, Key: store.Hash("key of " + name + " in " + id)})
+}
+
+// who sits at a seat of a room that was just opened: the table was laid in entry 1,
+// and each seat taken in the next.
+func who(seat int) room.Who {
+	if seat == 0 {
+		return room.Who{}
+	}
+	return room.Who{Seat: seat, Tenure: uint64(seat) + 1}
+}
+
 func (h *house) steps(seat int, text string) (wire.Answer, error) {
-	return h.rooms.Act(h.ctx, h.id, seat, wire.Request{Steps: text})
+	return h.rooms.Act(h.ctx, h.id, who(seat), wire.Request{Steps: text})
 }
 
 func (h *house) do(seat int, text string) wire.Answer {
@@ -69,7 +83,7 @@ func (h *house) do(seat int, text string) wire.Answer {
 }
 
 func (h *house) count(place string) int {
-	look, err := h.rooms.View(h.ctx, h.id, 0)
+	look, err := h.rooms.View(h.ctx, h.id, who(0))
 	require.NoError(h.t, err)
 	for _, p := range look.View.Places {
 		if string(p.ID) == place {
@@ -114,10 +128,10 @@ func TestWhatWasDoneIsThereAfterARestart(t *testing.T) {
 		h.do(1, "draw 2 from weather")
 	}
 	h.do(2, "draw from weather to sky")
-	before, err := h.rooms.View(h.ctx, h.id, 1)
+	before, err := h.rooms.View(h.ctx, h.id, who(1))
 	require.NoError(t, err)
 	h.again()
-	after, err := h.rooms.View(h.ctx, h.id, 1)
+	after, err := h.rooms.View(h.ctx, h.id, who(1))
 	require.NoError(t, err)
 	require.Len(t, after.View.Places, len(before.View.Places))
 	for i, p := range after.View.Places {
@@ -127,7 +141,7 @@ func TestWhatWasDoneIsThereAfterARestart(t *testing.T) {
 		}
 	}
 	assert.Equal(t, before.View, after.View)
-	lines, err := h.rooms.Log(h.ctx, h.id, 2, 100)
+	lines, err := h.rooms.Log(h.ctx, h.id, who(2), 100)
 	require.NoError(t, err)
 	assert.Equal(t, "shuffle weather", lines[2].Text)
 	assert.Equal(t, "draw 2 from weather to hand of Ada", lines[3].Text)
@@ -136,26 +150,26 @@ func TestWhatWasDoneIsThereAfterARestart(t *testing.T) {
 func TestARequestSentTwiceIsDoneOnceAlsoOverARestart(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	request := wire.Request{ID: "one", Steps: "draw 2 from weather"}
-	first, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	first, err := h.rooms.Act(h.ctx, h.id, who(1), request)
 	require.NoError(t, err)
 	assert.Equal(t, "now", first.Done)
-	second, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	second, err := h.rooms.Act(h.ctx, h.id, who(1), request)
 	require.NoError(t, err)
 	assert.Equal(t, "before", second.Done)
 	assert.Equal(t, first.Log, second.Log)
 	h.again()
-	third, err := h.rooms.Act(h.ctx, h.id, 1, request)
+	third, err := h.rooms.Act(h.ctx, h.id, who(1), request)
 	require.NoError(t, err)
 	assert.Equal(t, "before", third.Done)
 	assert.Equal(t, 20, h.count("weather"))
-	_, err = h.rooms.Act(h.ctx, h.id, 2, request)
+	_, err = h.rooms.Act(h.ctx, h.id, who(2), request)
 	require.NoError(t, err)
 	assert.Equal(t, 18, h.count("weather"), "another seat's request of the same id is another request")
 }
 
 func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada, bo := room.NewListener(1), room.NewListener(2)
+	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	view := next(t, bo, "view")
@@ -164,7 +178,6 @@ func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 	own, other := next(t, ada, "changes"), next(t, bo, "changes")
 	assert.Contains(t, own.Log[0].Text, "draw 2 from weather to my hand  # Ice, Low sun")
 	assert.Equal(t, "draw 2 from weather to hand of Ada", other.Log[0].Text)
-	assert.Equal(t, own.Seq, other.Seq)
 	text, err := json.Marshal(other)
 	require.NoError(t, err)
 	assert.NotContains(t, string(text), "Ice")
@@ -172,7 +185,7 @@ func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 
 func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(2)
+	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	view := next(t, bo, "view")
 	h.rooms.Leave(h.id, bo)
@@ -181,30 +194,26 @@ func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	h.do(2, "flip my hand") // shows seat 2 alone
 	h.do(1, "draw from weather to sky")
 
-	back := room.NewListener(2)
-	hello := wire.Hello{Gate: view.Gate, Seq: view.Seq, Own: view.Own}
+	back := room.NewListener(who(2))
+	hello := wire.Hello{Gate: view.Gate, Told: view.Told}
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, back, hello))
-	resumed := next(t, back, "changes")
-	assert.Equal(t, view.Seq, resumed.Seq)
+	assert.Equal(t, view.Told, next(t, back, "resumed").Told)
 	var texts []string
-	var last wire.Message
 	for range 4 {
-		last = next(t, back, "changes")
-		for _, line := range last.Log {
+		for _, line := range next(t, back, "changes").Log {
 			texts = append(texts, line.Text)
 		}
 	}
 	assert.Equal(t, []string{"draw 1 from weather to hand of Ada", "draw 2 from weather to my hand  # Low sun, Low sun", "draw 1 from weather to sky  # Night frost"}, texts)
-	assert.Equal(t, view.Seq+3, last.Seq)
 
-	stranger := room.NewListener(2)
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger, wire.Hello{Gate: "another life", Seq: view.Seq}))
+	stranger := room.NewListener(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger, wire.Hello{Gate: "another life", Told: view.Told}))
 	assert.NotNil(t, next(t, stranger, "view").View)
 }
 
 func TestASlowListenerGetsAFreshViewAndSlowsNobody(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	slow := room.NewListener(2)
+	slow := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, slow, wire.Hello{}))
 	for range 300 {
 		h.do(1, "shuffle weather")
@@ -227,7 +236,7 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	}})
 	broken.Store(h.id)
 	other := h.open()
-	ada := room.NewListener(1)
+	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	next(t, ada, "view")
 	h.do(1, "draw 3 from weather to sky")
@@ -236,7 +245,7 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	assert.NotNil(t, next(t, ada, "view").View, "its people are brought to the present state without rejoining")
 	h.do(1, "draw from weather")
 	assert.Equal(t, 18, h.count("weather"))
-	_, err = h.rooms.Act(h.ctx, other, 1, wire.Request{Steps: "flip weather"})
+	_, err = h.rooms.Act(h.ctx, other, who(1), wire.Request{Steps: "flip weather"})
 	require.NoError(t, err)
 
 	broken.Store("")
@@ -247,40 +256,50 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 }
 
 func TestARoomThatKeepsFailingRests(t *testing.T) {
-	h := newHouse(t, room.Options{Rest: 3 * time.Second, BeforeApply: func(_ string, a table.Action) {
-		if _, flip := a.(table.Flip); flip {
-			panic("planted")
-		}
-	}})
+	rested := make(chan struct{})
+	h := newHouse(t, room.Options{
+		Rest: time.Hour,
+		Pause: func(d time.Duration) {
+			if d == time.Hour {
+				<-rested
+			}
+		},
+		BeforeApply: func(_ string, a table.Action) {
+			if _, flip := a.(table.Flip); flip {
+				panic("planted")
+			}
+		},
+	})
 	for _, side := range []string{"sky", "weather", "outbox", "my dock", "my hand"} {
 		_, err := h.steps(1, "flip "+side)
 		assert.Equal(t, "action-failed", problem(t, err).Code)
 	}
 	_, err := h.steps(1, "shuffle weather")
 	assert.Equal(t, "room-rests", problem(t, err).Code)
-	require.Eventually(t, func() bool { _, err := h.steps(1, "shuffle weather"); return err == nil }, 20*time.Second, 20*time.Millisecond)
+	close(rested)
+	require.Eventually(t, func() bool { _, err := h.steps(1, "shuffle weather"); return err == nil }, 20*time.Second, 5*time.Millisecond)
 }
 
 func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(1, "draw from weather to sky")
-	bo := room.NewListener(2)
+	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	var card table.CardID
+	var card table.Handle
 	for _, p := range next(t, bo, "view").View.Places {
 		if p.ID == "sky" {
 			card = p.Cards[0].Handle
 		}
 	}
-	h.rooms.Grip(h.id, 1, []table.CardID{card})
-	assert.Equal(t, []table.CardID{card}, next(t, bo, "grip").Cards)
+	h.rooms.Grip(h.id, who(1), []table.Handle{card})
+	assert.Equal(t, []table.Handle{card}, next(t, bo, "grip").Cards)
 	_, err := h.steps(2, "move 1 of sky to my hand")
 	assert.Equal(t, "held-by-another", problem(t, err).Code)
 	assert.Equal(t, "Ada is holding a card of these just now.", problem(t, err).Detail)
 	_, err = h.steps(2, "shuffle sky")
 	assert.Equal(t, "held-by-another", problem(t, err).Code)
 	h.do(2, "draw from weather")
-	h.rooms.Grip(h.id, 1, nil)
+	h.rooms.Grip(h.id, who(1), nil)
 	assert.Empty(t, next(t, bo, "grip").Cards)
 	h.do(2, "move 1 of sky to my hand")
 	assert.Equal(t, 20, h.count("weather"))
@@ -288,16 +307,16 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 
 func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada, bo := room.NewListener(1), room.NewListener(2)
+	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	h.rooms.Point(h.id, 1, wire.Point{X: 120, Y: 80})
+	h.rooms.Point(h.id, who(1), wire.Point{X: 120, Y: 80})
 	at := next(t, bo, "point")
 	assert.Equal(t, []any{1, 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
-	h.rooms.Point(h.id, 1, wire.Point{X: -5, Y: 80})
+	h.rooms.Point(h.id, who(1), wire.Point{X: -5, Y: 80})
 	assert.True(t, next(t, bo, "point").Away, "beside the table is away")
 	for range 1000 {
-		h.rooms.Point(h.id, 1, wire.Point{X: 1, Y: 1})
+		h.rooms.Point(h.id, who(1), wire.Point{X: 1, Y: 1})
 	}
 	require.Eventually(t, func() bool { _, err := h.steps(1, "draw from weather to sky"); return err == nil }, 20*time.Second, time.Millisecond, "the mailbox stays full")
 	next(t, bo, "changes")
@@ -308,24 +327,28 @@ func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 // A search in vain says what is not there; before this it was told to nobody.
 func TestASearchInVainIsToldToo(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(2)
+	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	next(t, bo, "view")
+	h.do(1, "move bottom 1 of weather to hand of Bo") // so that it is not known by itself how many there are
+	next(t, bo, "changes")
 	_, err := h.steps(1, "take 2 from weather where name = Storm to my hand")
 	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", problem(t, err).Detail)
 	told := next(t, bo, "changes").Log[0]
-	assert.Equal(t, "# searches weather and takes nothing", told.Text)
+	assert.Equal(t, "# searches the 21 cards of weather and takes nothing", told.Text)
 	assert.Equal(t, 1, told.Seat)
 
-	// Nor can a later step that is refused hide that one searched.
+	// Nor can a later step that is refused hide that one searched: what it found stands.
 	_, err = h.steps(1, "take 1 from weather where name = Storm to my hand\ndraw 999 from weather")
-	assert.Equal(t, "too-few-cards", problem(t, err).Code)
-	assert.Equal(t, "# searches weather and takes nothing", next(t, bo, "changes").Log[0].Text)
+	p := problem(t, err)
+	assert.Equal(t, []any{"too-few-cards", 409, true, 2, 2}, []any{p.Code, p.Status, p.Stands, p.Step, p.Line})
+	assert.Equal(t, "move Storm of weather to my hand", p.Log[0].Text)
+	assert.Equal(t, "move 1 of weather to hand of Ada", next(t, bo, "changes").Log[0].Text)
 }
 
 func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada := room.NewListener(1)
+	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	next(t, ada, "view")
 	h.do(1, "peek 3 of weather")
@@ -338,7 +361,7 @@ func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
 func TestATimerEndsByTheServicesClock(t *testing.T) {
 	var skip atomic.Int64
 	h := newHouse(t, room.Options{Now: func() time.Time { return time.Now().Add(time.Duration(skip.Load())) }})
-	ada := room.NewListener(1)
+	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	next(t, ada, "view")
 	h.do(1, "start sandglass")
@@ -351,19 +374,18 @@ func TestATimerEndsByTheServicesClock(t *testing.T) {
 
 func TestAFreedSeatTakesItsKeysAndItsPeopleAlong(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(2)
-	require.NoError(t, h.store.AddSeatKey(h.ctx, "bo's", store.SeatKey{Room: h.id, Seat: 2, Name: "Bo"}, 1))
+	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	free := func(seat int, which string) error {
-		_, err := h.rooms.Act(h.ctx, h.id, seat, wire.Request{Action: json.RawMessage(`{"do":"free","seat":` + which + `}`)})
+		_, err := h.rooms.Act(h.ctx, h.id, who(seat), wire.Request{Action: json.RawMessage(`{"do":"free","seat":` + which + `}`)})
 		return err
 	}
 	assert.Equal(t, "belongs-to-another-seat", problem(t, free(2, "1")).Code, "only the host frees others")
 	require.NoError(t, free(1, "2"))
 	<-bo.Gone()
-	_, err := h.store.SeatKey(h.ctx, "bo's")
+	_, err := h.store.SeatKey(h.ctx, "key of Bo in "+h.id)
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	_, err = h.rooms.Sit(h.ctx, h.id, 2, "Cleo", "")
+	_, err = h.sit(h.id, 2, "Cleo")
 	require.NoError(t, err)
 }
 
@@ -379,6 +401,40 @@ func TestUndoReachesBackOverARestart(t *testing.T) {
 	assert.Equal(t, "nothing-to-undo", problem(t, err).Code)
 }
 
+// Rooms that were opened before it was kept how pieces were laid have them as their
+// edition has them.
+func TestARoomOfBeforeKnowsHowItsPiecesWereLaid(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	k, err := kit.Read(demo.Kit())
+	require.NoError(t, err)
+	result, err := k.Make(kit.Making{})
+	require.NoError(t, err)
+	put, _, err := h.store.PutKit(h.ctx, "m", result, []byte("its zip"), 1)
+	require.NoError(t, err)
+	before := slices.DeleteFunc(result.Edition.Lay(3), func(e table.Edit) bool { _, laid := e.(table.PutLaid); return laid })
+	edits, err := json.Marshal(before)
+	require.NoError(t, err)
+	h.id = "old"
+	record := store.Room{ID: h.id, Maker: store.Hash("m"), Kit: put.ID, Edition: put.Edition, Name: "Old", Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
+	require.NoError(t, h.store.AddRoom(h.ctx, record, store.Entry{Room: h.id, Number: 1, Edits: edits, Deeds: []byte("[]")}))
+	_, err = h.sit(h.id, 1, "Ada")
+	require.NoError(t, err)
+	day := func() int {
+		look, err := h.rooms.View(h.ctx, h.id, who(1))
+		require.NoError(t, err)
+		for _, p := range look.View.Pieces {
+			if p.ID == "day" {
+				return p.Value
+			}
+		}
+		return -1
+	}
+	laid := day()
+	h.do(1, "add 3 to day")
+	h.again() // also after it was loaded anew
+	assert.Equal(t, laid+3, day())
+}
+
 func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {
 	h := newHouse(t, room.Options{IdleAfter: 40 * time.Millisecond})
 	h.do(1, "draw from weather")
@@ -389,13 +445,13 @@ func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {
 
 func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) {
 	h := newHouse(t, room.Options{Patience: 100 * time.Millisecond})
-	ada := room.NewListener(1)
+	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	next(t, ada, "view")
 	require.NoError(t, h.store.Close())
 	ctx, cancel := context.WithTimeout(h.ctx, 500*time.Millisecond)
 	defer cancel()
-	_, err := h.rooms.Act(ctx, h.id, 1, wire.Request{Steps: "draw from weather"})
+	_, err := h.rooms.Act(ctx, h.id, who(1), wire.Request{Steps: "draw from weather"})
 	assert.Equal(t, "not-saving", problem(t, err).Code)
 	assert.Equal(t, "not-saving", next(t, ada, "notice").Code)
 	_, err = h.steps(1, "draw from weather")
@@ -422,15 +478,47 @@ func TestAnswersSayWhatIsWrong(t *testing.T) {
 		"not theirs": {1, wire.Request{Steps: "move 1 of hand of Bo to sky"}, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, err := h.rooms.Act(h.ctx, h.id, c.seat, c.request)
+			_, err := h.rooms.Act(h.ctx, h.id, who(c.seat), c.request)
 			p := problem(t, err)
 			assert.Equal(t, c.status, p.Status)
 			assert.Equal(t, c.code, p.Code)
 			assert.Contains(t, p.Detail, c.detail)
 		})
 	}
-	_, err := h.rooms.Act(h.ctx, "nowhere", 1, wire.Request{Steps: "shuffle sky"})
+	_, err := h.rooms.Act(h.ctx, "nowhere", who(1), wire.Request{Steps: "shuffle sky"})
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	_, err = h.rooms.Sit(h.ctx, h.id, 0, "ada", "")
+	_, err = h.sit(h.id, 0, "ada")
 	assert.Equal(t, "seat-taken", problem(t, err).Code)
+}
+
+// A room that rests once slept on through the end of the service.
+func TestARoomThatRestsDoesNotHoldUpTheEnd(t *testing.T) {
+	h := newHouse(t, room.Options{Rest: time.Hour, BeforeApply: func(_ string, a table.Action) {
+		if _, flip := a.(table.Flip); flip {
+			panic("planted")
+		}
+	}})
+	for _, side := range []string{"sky", "weather", "outbox", "my dock", "my hand"} {
+		_, _ = h.steps(1, "flip "+side)
+	}
+	_, err := h.steps(1, "shuffle weather")
+	require.Equal(t, "room-rests", problem(t, err).Code)
+	closed := make(chan struct{})
+	go func() { h.rooms.Close(); close(closed) }()
+	select {
+	case <-closed:
+	case <-time.After(30 * time.Second):
+		require.Fail(t, "the rooms do not end")
+	}
+}
+
+// People learn that the database is gone before they act, and that it is back.
+func TestPeopleAreToldThatTheDatabaseIsGoneBeforeTheyAct(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	ada := room.NewListener(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	next(t, ada, "view")
+	require.NoError(t, h.store.Close())
+	assert.Equal(t, "not-saving", next(t, ada, "notice").Code)
+	assert.False(t, h.rooms.Saving())
 }

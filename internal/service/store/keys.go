@@ -17,33 +17,36 @@ func (s *Store) IsMaker(ctx context.Context, key string) (bool, error) {
 
 // SeatKey is what a seat key opens.
 type SeatKey struct {
-	Room string `db:"room"`
-	Seat int    `db:"seat"` // 0: spectator
-	Name string `db:"name"`
+	Room   string `db:"room"`
+	Seat   int    `db:"seat"`   // 0: spectator
+	Tenure uint64 `db:"tenure"` // the entry in which the seat was taken
+	Name   string `db:"name"`
 }
 
-// AddSeatKey keeps a new seat key.
+// spectatorsSpan is how long a spectator's key lasts after it was last used, in
+// milliseconds.
+const spectatorsSpan = 24 * 60 * 60 * 1000
+
+// UsedSpectatorKey notes that a spectator came, at a time in milliseconds since 1970,
+// and forgets the keys of those who have not come for long.
+func (s *Store) UsedSpectatorKey(ctx context.Context, room, key string, at int64) error {
+	if _, err := s.db.ExecContext(ctx, "UPDATE seat_keys SET created_at = ? WHERE hash = ? AND seat = 0", at, Hash(key)); err != nil {
+		return err
+	}
+	_, err := s.db.ExecContext(ctx, "DELETE FROM seat_keys WHERE room = ? AND seat = 0 AND created_at < ?", room, at-spectatorsSpan)
+	return err
+}
+
+// AddSeatKey keeps a new seat key; one that is kept already stays as it is.
 func (s *Store) AddSeatKey(ctx context.Context, key string, k SeatKey, at int64) error {
-	_, err := s.db.ExecContext(ctx, "INSERT INTO seat_keys (hash, room, seat, name, created_at) VALUES (?, ?, ?, ?, ?)",
-		Hash(key), k.Room, k.Seat, k.Name, at)
-	return err
-}
-
-// DropSeatKeys forgets the keys of a room's seat.
-func (s *Store) DropSeatKeys(ctx context.Context, room string, seat int) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM seat_keys WHERE room = ? AND seat = ?", room, seat)
-	return err
-}
-
-// MoveSeatKeys has the keys of a room's seat open another seat.
-func (s *Store) MoveSeatKeys(ctx context.Context, room string, from, to int) error {
-	_, err := s.db.ExecContext(ctx, "UPDATE seat_keys SET seat = ? WHERE room = ? AND seat = ?", to, room, from)
+	_, err := s.db.ExecContext(ctx, "INSERT IGNORE INTO seat_keys (hash, room, seat, tenure, name, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+		Hash(key), k.Room, k.Seat, k.Tenure, k.Name, at)
 	return err
 }
 
 // SeatKey finds what a key opens, or ErrNotFound.
 func (s *Store) SeatKey(ctx context.Context, key string) (SeatKey, error) {
 	var k SeatKey
-	err := s.db.GetContext(ctx, &k, "SELECT room, seat, name FROM seat_keys WHERE hash = ?", Hash(key))
+	err := s.db.GetContext(ctx, &k, "SELECT room, seat, tenure, name FROM seat_keys WHERE hash = ?", Hash(key))
 	return k, notFound(err)
 }

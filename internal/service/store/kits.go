@@ -12,9 +12,9 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"damselfly/internal/core/deck"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Kit is a kit on the shelf with its newest edition.
@@ -35,13 +35,13 @@ const partSize = 1 << 20
 // PutKit keeps an edition of a maker's kit of that name, all of it or nothing.
 // The same zip again is the same edition: fresh is then false.
 func (s *Store) PutKit(ctx context.Context, makerKey string, result *kit.Result, zip []byte, at int64) (k Kit, fresh bool, err error) {
-	made, err := json.Marshal(result.Made)
+	made, err := json.Marshal(result.Edition)
 	if err != nil {
 		return Kit{}, false, err
 	}
 	source := Hash(string(zip))
 	err = s.within(ctx, func(tx *sqlx.Tx) error {
-		k, fresh = Kit{Name: result.Made.Name, At: at}, true
+		k, fresh = Kit{Name: result.Edition.Name, At: at}, true
 		var err error
 		if k.ID, err = kitID(ctx, tx, makerKey, k.Name, at); err != nil {
 			return err
@@ -124,8 +124,8 @@ func (s *Store) Kits(ctx context.Context, makerKey string) ([]Kit, error) {
 }
 
 // Edition returns what an edition of a kit laid, or ErrNotFound.
-func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made, error) {
-	var made kit.Made
+func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Edition, error) {
+	var made kit.Edition
 	var text []byte
 	err := s.db.GetContext(ctx, &text, "SELECT made FROM editions WHERE kit = ? AND number = ?", kitID, number)
 	if err != nil {
@@ -134,9 +134,25 @@ func (s *Store) Edition(ctx context.Context, kitID string, number int) (kit.Made
 	return made, json.Unmarshal(text, &made)
 }
 
+// Named is what people outside see of an edition.
+type Named struct {
+	Name  string `db:"name"`
+	About string `db:"about"`
+}
+
+// EditionNamed finds the name of an edition and what it says about itself, without reading
+// the rest of it.
+func (s *Store) EditionNamed(ctx context.Context, kitID string, number int) (Named, error) {
+	var named Named
+	err := s.db.GetContext(ctx, &named, `
+		SELECT JSON_VALUE(made, '$.name') AS name, COALESCE(JSON_VALUE(made, '$.about'), '') AS about
+		FROM editions WHERE kit = ? AND number = ?`, kitID, number)
+	return named, notFound(err)
+}
+
 // NewestEdition returns what the newest edition of a kit laid, or ErrNotFound.
-func (s *Store) NewestEdition(ctx context.Context, kitID string) (kit.Made, error) {
-	var made kit.Made
+func (s *Store) NewestEdition(ctx context.Context, kitID string) (kit.Edition, error) {
+	var made kit.Edition
 	var text []byte
 	err := s.db.GetContext(ctx, &text, "SELECT made FROM editions WHERE kit = ? ORDER BY number DESC LIMIT 1", kitID)
 	if err != nil {
@@ -173,7 +189,7 @@ func (s *Store) Drawn(ctx context.Context, makerKey, name string) (map[string]ta
 		}
 		return nil, err
 	}
-	var made kit.Made
+	var made kit.Edition
 	err = json.Unmarshal(text, &made)
 	return made.Drawn, err
 }

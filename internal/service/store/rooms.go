@@ -5,11 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
 
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Room is the record of a room. What lies on its table stands in its journal.
@@ -26,16 +27,37 @@ type Room struct {
 	At         int64  `db:"created_at"`
 }
 
+// roomColumns are the columns of a Room.
+const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at"
+
 // Entry is one entry of a room's journal.
 type Entry struct {
 	Room    string `db:"room"`
 	Number  int64  `db:"entry"` // from 1
 	At      int64  `db:"at"`    // milliseconds since 1970
 	Actor   int    `db:"actor"`
+	Tenure  uint64 `db:"tenure"`  // of the actor
 	Request string `db:"request"` // the id the actor gave, or empty
+	Asked   []byte `db:"asked"`   // a hash of what was asked for under that id
+	Refusal []byte `db:"refusal"` // a table.Refusal as JSON, where only a part was done
 	Edits   []byte `db:"edits"`   // table.Edits as JSON
 	Deeds   []byte `db:"deeds"`   // []table.Deed as JSON
 	Told    int64  `db:"told"`    // log lines before this entry
+
+	Keys []KeyChange `db:"-"` // what becomes of keys, in the same commit
+}
+
+// entryColumns are the columns of an Entry.
+const entryColumns = "room, entry, at, actor, tenure, COALESCE(request, '') AS request, asked, refusal, edits, deeds, told"
+
+// KeyChange is what an entry does to the keys of a seat: it ends them, has them open
+// another seat, or adds one. With the entry it is kept or not kept.
+type KeyChange struct {
+	Seat   int    // 0: of spectators
+	To     int    // the seat that they open from now on; 0: none
+	Tenure uint64 // of who sits there then
+	Add    []byte // the hash of a new key to Seat, in place of the others
+	Name   string
 }
 
 // AddRoom keeps a new room with the first entry of its journal.
@@ -56,14 +78,14 @@ func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
 // Room finds a room, or ErrNotFound.
 func (s *Store) Room(ctx context.Context, id string) (Room, error) {
 	var r Room
-	err := s.db.GetContext(ctx, &r, "SELECT * FROM rooms WHERE id = ?", id)
+	err := s.db.GetContext(ctx, &r, "SELECT "+roomColumns+" FROM rooms WHERE id = ?", id)
 	return r, notFound(err)
 }
 
 // Rooms lists a maker's rooms, the newest first.
 func (s *Store) Rooms(ctx context.Context, makerKey string) ([]Room, error) {
 	rooms := []Room{}
-	err := s.db.SelectContext(ctx, &rooms, "SELECT * FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", Hash(makerKey))
+	err := s.db.SelectContext(ctx, &rooms, "SELECT "+roomColumns+" FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", Hash(makerKey))
 	return rooms, err
 }
 
@@ -74,24 +96,57 @@ var ErrStale = errors.New("the journal went on without this service")
 // Append keeps entries of any rooms in one commit, all of them or none. Doing
 // it again after an error whose outcome is not known is safe.
 func (s *Store) Append(ctx context.Context, entries []Entry) error {
-	text, values := insertEntries(entries)
-	_, err := s.db.ExecContext(ctx, text, values...)
+	err := s.append(ctx, entries)
 	if isDuplicate(err) {
 		return s.kept(ctx, entries)
 	}
 	return err
 }
 
+func (s *Store) append(ctx context.Context, entries []Entry) error {
+	text, values := insertEntries(entries)
+	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 }) {
+		_, err := s.db.ExecContext(ctx, text, values...)
+		return err
+	}
+	return s.within(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, text, values...); err != nil {
+			return err
+		}
+		for _, e := range entries {
+			for _, change := range e.Keys {
+				if err := changeKeys(ctx, tx, e, change); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+}
+
+func changeKeys(ctx context.Context, tx *sqlx.Tx, e Entry, c KeyChange) error {
+	if c.To != 0 {
+		_, err := tx.ExecContext(ctx, "UPDATE seat_keys SET seat = ?, tenure = ? WHERE room = ? AND seat = ?", c.To, c.Tenure, e.Room, c.Seat)
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, "DELETE FROM seat_keys WHERE room = ? AND seat = ?", e.Room, c.Seat); err != nil || c.Add == nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, "INSERT INTO seat_keys (hash, room, seat, tenure, name, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+		c.Add, e.Room, c.Seat, c.Tenure, c.Name, e.At)
+	return err
+}
+
 func insertEntries(entries []Entry) (text string, values []any) {
 	var b strings.Builder
-	b.WriteString("INSERT INTO journal (room, entry, at, actor, request, edits, deeds, told) VALUES ")
-	values = make([]any, 0, 8*len(entries))
+	b.WriteString("INSERT INTO journal (room, entry, at, actor, tenure, request, asked, refusal, edits, deeds, told) VALUES ")
+	values = make([]any, 0, 11*len(entries))
 	for i, e := range entries {
 		if i > 0 {
 			b.WriteByte(',')
 		}
-		b.WriteString("(?,?,?,?,?,?,?,?)")
-		values = append(values, e.Room, e.Number, e.At, e.Actor, e.Request, e.Edits, e.Deeds, e.Told)
+		b.WriteString("(?,?,?,?,?,NULLIF(?,''),?,?,?,?,?)")
+		values = append(values, e.Room, e.Number, e.At, e.Actor, e.Tenure, e.Request, e.Asked, e.Refusal, e.Edits, e.Deeds, e.Told)
 	}
 	return b.String(), values
 }
@@ -101,7 +156,7 @@ func (s *Store) kept(ctx context.Context, entries []Entry) error {
 	for _, e := range entries {
 		var n int
 		err := s.db.GetContext(ctx, &n, `
-			SELECT COUNT(*) FROM journal WHERE room = ? AND entry = ? AND at = ? AND request = ? AND edits = ?`,
+			SELECT COUNT(*) FROM journal WHERE room = ? AND entry = ? AND at = ? AND COALESCE(request, '') = ? AND edits = ?`,
 			e.Room, e.Number, e.At, e.Request, e.Edits)
 		if err != nil {
 			return err
@@ -116,7 +171,7 @@ func (s *Store) kept(ctx context.Context, entries []Entry) error {
 // Entries reads a room's journal after an entry, at most limit entries.
 func (s *Store) Entries(ctx context.Context, room string, after int64, limit int) ([]Entry, error) {
 	var entries []Entry
-	err := s.db.SelectContext(ctx, &entries, "SELECT * FROM journal WHERE room = ? AND entry > ? ORDER BY entry LIMIT ?", room, after, limit)
+	err := s.db.SelectContext(ctx, &entries, "SELECT "+entryColumns+" FROM journal WHERE room = ? AND entry > ? ORDER BY entry LIMIT ?", room, after, limit)
 	return entries, err
 }
 
@@ -124,8 +179,31 @@ func (s *Store) Entries(ctx context.Context, room string, after int64, limit int
 func (s *Store) LastEntries(ctx context.Context, room string, limit int) ([]Entry, error) {
 	var entries []Entry
 	err := s.db.SelectContext(ctx, &entries, `
-		SELECT * FROM (SELECT * FROM journal WHERE room = ? ORDER BY entry DESC LIMIT ?) newest ORDER BY entry`, room, limit)
+		SELECT room, entry, at, actor, tenure, request, asked, refusal, edits, deeds, told
+		FROM (SELECT `+entryColumns+` FROM journal WHERE room = ? ORDER BY entry DESC LIMIT ?) newest ORDER BY entry`, room, limit)
 	return entries, err
+}
+
+// Entry reads one entry of a room's journal, or ErrNotFound.
+func (s *Store) Entry(ctx context.Context, room string, number int64) (Entry, error) {
+	var e Entry
+	err := s.db.GetContext(ctx, &e, "SELECT "+entryColumns+" FROM journal WHERE room = ? AND entry = ?", room, number)
+	return e, notFound(err)
+}
+
+// Asked is a request that was done: who asked, under what id, and the entry it made.
+type Asked struct {
+	Actor   int    `db:"actor"`
+	Tenure  uint64 `db:"tenure"`
+	Request string `db:"request"`
+	Number  int64  `db:"entry"`
+}
+
+// AllAsked lists all requests with an id that a room ever did.
+func (s *Store) AllAsked(ctx context.Context, room string) ([]Asked, error) {
+	var all []Asked
+	err := s.db.SelectContext(ctx, &all, "SELECT actor, tenure, request, entry FROM journal FORCE INDEX (once) WHERE room = ? AND request IS NOT NULL", room)
+	return all, err
 }
 
 // Table rebuilds a room's table from its newest snapshot and the journal after
@@ -160,12 +238,12 @@ func (s *Store) Table(ctx context.Context, room string) (t *table.Table, last, t
 
 // told counts the log lines up to and with an entry.
 func (s *Store) told(ctx context.Context, room string, entry int64) (int64, error) {
-	var e Entry
-	if err := s.db.GetContext(ctx, &e, "SELECT * FROM journal WHERE room = ? AND entry = ?", room, entry); err != nil {
-		return 0, notFound(err)
+	e, err := s.Entry(ctx, room, entry)
+	if err != nil {
+		return 0, err
 	}
 	var deeds []table.Deed
-	err := json.Unmarshal(e.Deeds, &deeds)
+	err = json.Unmarshal(e.Deeds, &deeds)
 	return e.Told + int64(len(deeds)), err
 }
 
@@ -199,6 +277,31 @@ func (s *Store) Snapshot(ctx context.Context, room string) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT IGNORE INTO snapshots (room, entry, state) VALUES (?, ?, ?)", room, last, state)
+	if _, err = s.db.ExecContext(ctx, "INSERT IGNORE INTO snapshots (room, entry, state) VALUES (?, ?, ?)", room, last, state); err != nil {
+		return err
+	}
+	return s.prune(ctx, room)
+}
+
+// keptSnapshots is how many snapshots of a room stay: the newest, and the one before it.
+// The journal has all of it.
+const keptSnapshots = 2
+
+func (s *Store) prune(ctx context.Context, room string) error {
+	var oldest int64
+	err := s.db.GetContext(ctx, &oldest, "SELECT entry FROM snapshots WHERE room = ? ORDER BY entry DESC LIMIT 1 OFFSET ?", room, keptSnapshots-1)
+	if notFound(err) == ErrNotFound {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	_, err = s.db.ExecContext(ctx, "DELETE FROM snapshots WHERE room = ? AND entry < ?", room, oldest)
 	return err
+}
+
+// Snapshots counts the snapshots of a room.
+func (s *Store) Snapshots(ctx context.Context, room string) (n int, err error) {
+	err = s.db.GetContext(ctx, &n, "SELECT COUNT(*) FROM snapshots WHERE room = ?", room)
+	return n, err
 }

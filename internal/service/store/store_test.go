@@ -2,19 +2,28 @@ package store_test
 
 import (
 	"context"
+	"database/sql"
+	"database/sql/driver"
 	"encoding/json"
+	"errors"
+	"fmt"
+	"net"
+	"os"
+	"strings"
 	"testing"
 
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"damselfly/demo"
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/table"
-	"damselfly/internal/core/table/tabletest"
-	"damselfly/internal/service/mariadb/mariadbtest"
-	"damselfly/internal/service/store"
+	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/table/tabletest"
+	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
+	"damselfly.example/damselfly/internal/service/store"
 )
 
 func TestMain(m *testing.M) { mariadbtest.Main(m) }
@@ -55,13 +64,30 @@ func TestTheSameZipAgainIsTheSameEdition(t *testing.T) {
 	assert.Equal(t, []store.Kit{{ID: first.ID, Name: "Marsh Post", Edition: 2, At: 3}}, kits)
 	kept, err := s.Edition(ctx, first.ID, 1)
 	require.NoError(t, err)
-	assert.Equal(t, result.Made, kept)
-	picture, err := s.Picture(ctx, result.Made.Decks[0].Veil.Full)
+	assert.Equal(t, result.Edition, kept)
+	picture, err := s.Picture(ctx, result.Edition.Decks[0].Veil.Full)
 	require.NoError(t, err)
-	assert.Equal(t, result.Pictures[result.Made.Decks[0].Veil.Full], picture)
+	assert.Equal(t, result.Pictures[result.Edition.Decks[0].Veil.Full], picture)
 	others, err := s.Kits(ctx, "somebody else")
 	require.NoError(t, err)
 	assert.Empty(t, others)
+}
+
+// The entrance reads an edition's name and sentence without the rest of it, whatever is
+// written there.
+func TestWhatAnEditionSaysOfItselfIsReadAsItWasWritten(t *testing.T) {
+	s, ctx := open(t)
+	for _, about := range []string{"", "Couriers.", `A "quoted" \ line` + "\nand <another> & 沼の手紙 🛶", strings.Repeat("long ", 20_000)} {
+		result := made(t)
+		result.Edition.About = about
+		k, _, err := s.PutKit(ctx, "maker", result, []byte(about), 1)
+		require.NoError(t, err)
+		named, err := s.EditionNamed(ctx, k.ID, k.Edition)
+		require.NoError(t, err)
+		assert.Equal(t, store.Named{Name: "Marsh Post", About: about}, named)
+	}
+	_, err := s.EditionNamed(ctx, "nowhere", 1)
+	assert.ErrorIs(t, err, store.ErrNotFound)
 }
 
 // entry is an entry of room "r" with edits.
@@ -78,16 +104,20 @@ func TestATableIsRebuiltFromSnapshotAndJournal(t *testing.T) {
 	require.NoError(t, s.AddRoom(ctx, store.Room{ID: "r", Maker: store.Hash("maker"), Seed: make([]byte, 32), Passcode: []byte{}}, entry(t, 1, tabletest.Lay(2), nil)))
 	tab := tabletest.Sample(2)
 	for n := int64(2); n < 12; n++ {
-		edits, deeds, refusal := tab.Apply(1, table.Draw{From: "letters"}, chance.Derive(chance.Seed{}, uint64(n), ""), 0)
+		edits, deeds, refusal := tab.Apply(1, table.Draw{From: "letters"}, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), 0))
 		require.Nil(t, refusal)
 		require.NoError(t, s.Append(ctx, []store.Entry{entry(t, n, edits, deeds)}))
-		if n == 7 {
+		if n%2 == 1 {
 			require.NoError(t, s.Snapshot(ctx, "r"))
 		}
 	}
+	snapshots, err := s.Snapshots(ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, 2, snapshots, "older ones go")
+	require.NoError(t, s.Append(ctx, []store.Entry{entry(t, 12, table.Edits{}, nil)}))
 	again, last, told, err := s.Table(ctx, "r")
 	require.NoError(t, err)
-	assert.EqualValues(t, 11, last)
+	assert.EqualValues(t, 12, last)
 	assert.EqualValues(t, 11, told)
 	want, err := json.Marshal(tab)
 	require.NoError(t, err)
@@ -96,7 +126,7 @@ func TestATableIsRebuiltFromSnapshotAndJournal(t *testing.T) {
 	assert.Equal(t, string(want), string(got))
 	newest, err := s.LastEntries(ctx, "r", 3)
 	require.NoError(t, err)
-	assert.EqualValues(t, 9, newest[0].Number)
+	assert.EqualValues(t, 10, newest[0].Number)
 }
 
 func TestAppendingIsAllOrNothingAndSafeToRepeat(t *testing.T) {
@@ -124,9 +154,78 @@ func TestKeysOpenWhatTheyAreFor(t *testing.T) {
 	got, err := s.SeatKey(ctx, "seat key")
 	require.NoError(t, err)
 	assert.Equal(t, k, got)
-	require.NoError(t, s.DropSeatKeys(ctx, "r", 2))
+	freed := entry(t, 1, nil, nil)
+	freed.Keys = []store.KeyChange{{Seat: 2}}
+	require.NoError(t, s.Append(ctx, []store.Entry{freed}))
 	_, err = s.SeatKey(ctx, "seat key")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = s.Room(ctx, "nowhere")
 	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// Rooms and keys of before there were tenures go on.
+func TestOldRoomsAndKeysMigrate(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	s, err := store.Open(ctx, dsn)
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	db, err := sql.Open("mysql", dsn)
+	require.NoError(t, err)
+	defer db.Close()
+	old, err := goose.NewProvider(goose.DialectMySQL, db, os.DirFS("migrations"))
+	require.NoError(t, err)
+	_, err = old.DownTo(ctx, 1)
+	require.NoError(t, err)
+	for _, row := range []string{
+		"INSERT INTO seat_keys (hash, room, seat, name, created_at) VALUES (UNHEX(SHA2('key', 256)), 'r', 2, 'Bo', 1)",
+		"INSERT INTO journal (room, entry, at, actor, request, edits, deeds, told) VALUES ('r', 1, 1, 0, '', '[]', '[]', 0), ('r', 2, 2, 1, 'twice', '[]', '[]', 0), ('r', 3, 3, 1, '', '[]', '[]', 0), ('r', 4, 4, 1, 'twice', '[]', '[]', 0)",
+	} {
+		_, err := db.Exec(row)
+		require.NoError(t, err)
+	}
+	s, err = store.Open(ctx, dsn)
+	require.NoError(t, err)
+	defer s.Close()
+	key, err := s.SeatKey(ctx, "key")
+	require.NoError(t, err)
+	assert.Equal(t, store.SeatKey{Room: "r", Seat: 2, Name: "Bo"}, key)
+	asked, err := s.AllAsked(ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, []store.Asked{{Actor: 1, Request: "twice", Number: 2}}, asked)
+	entries, err := s.Entries(ctx, "r", 0, 10)
+	require.NoError(t, err)
+	assert.Len(t, entries, 4)
+}
+
+func TestKeysChangeWithTheirEntryOrNotAtAll(t *testing.T) {
+	s, ctx := open(t)
+	sat := entry(t, 1, nil, nil)
+	sat.Keys = []store.KeyChange{{Seat: 2, Tenure: 1, Add: store.Hash("bo"), Name: "Bo"}}
+	require.NoError(t, s.Append(ctx, []store.Entry{sat}))
+	require.NoError(t, s.Append(ctx, []store.Entry{sat}), "the same again")
+	key, err := s.SeatKey(ctx, "bo")
+	require.NoError(t, err)
+	assert.Equal(t, store.SeatKey{Room: "r", Seat: 2, Tenure: 1, Name: "Bo"}, key)
+
+	stale := entry(t, 1, tabletest.Lay(1), nil)
+	stale.Keys = []store.KeyChange{{Seat: 2}}
+	require.ErrorIs(t, s.Append(ctx, []store.Entry{stale}), store.ErrStale)
+	_, err = s.SeatKey(ctx, "bo")
+	require.NoError(t, err, "an entry that was not kept ended a key")
+
+	moved := entry(t, 2, nil, nil)
+	moved.Keys = []store.KeyChange{{Seat: 2, To: 3, Tenure: 2}}
+	require.NoError(t, s.Append(ctx, []store.Entry{moved}))
+	key, err = s.SeatKey(ctx, "bo")
+	require.NoError(t, err)
+	assert.Equal(t, []any{3, uint64(2)}, []any{key.Seat, key.Tenure})
+}
+
+func TestErrorsThatHealAreToldApart(t *testing.T) {
+	for _, heals := range []error{driver.ErrBadConn, mysql.ErrInvalidConn, context.DeadlineExceeded, &net.OpError{Op: "dial", Err: errors.New("refused")}, &mysql.MySQLError{Number: 1213}, &mysql.MySQLError{Number: 1021}} {
+		assert.True(t, store.Heals(fmt.Errorf("keeping: %w", heals)), "%v", heals)
+	}
+	for _, stays := range []error{&mysql.MySQLError{Number: 1406}, &mysql.MySQLError{Number: 1054}, store.ErrStale, errors.New("this entry is odd")} {
+		assert.False(t, store.Heals(stays), "%v", stays)
+	}
 }

@@ -6,13 +6,28 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"sync/atomic"
 
 	"pgregory.net/rapid"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/grid"
-	"damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/table"
 )
+
+// entries numbers the acts of all tests, as a journal numbers entries.
+var entries atomic.Uint64
+
+// With are the circumstances of an act with a stream of chance, at a time in
+// milliseconds since 1970. Handles are ids.
+func With(s *chance.Stream, now int64) table.Circumstances {
+	return table.Circumstances{Now: now, Entry: entries.Add(1), Chance: func(chance.Draw) *chance.Stream { return s }}
+}
+
+// Seeded are the circumstances of an act whose chance follows from a seed, as in a room.
+func Seeded(seed chance.Seed, now int64) table.Circumstances {
+	return table.Circumstances{Now: now, Entry: entries.Add(1), Chance: func(d chance.Draw) *chance.Stream { return chance.OfDraw(seed, d, "") }}
+}
 
 // Lay gives the edits that lay a table with two decks of unique cards, letters
 // (20) and weather (10), the piles letters, weather, outbox and a vault that
@@ -49,7 +64,7 @@ func Lay(seats int) table.Edits {
 		{ID: "chart", Name: "chart", Kind: table.Mat, Wide: 300, High: 200},
 		{ID: "new-day", Name: "New day", Kind: table.Cue, Text: "add 1 to day\nroll wind"},
 	} {
-		edits = append(edits, table.PutPiece{After: &p})
+		edits = append(edits, table.PutPiece{After: &p}, table.PutLaid{After: &p})
 	}
 	edits = append(edits, deck("letters", "Letter", 20, 1)...)
 	return append(edits, deck("weather", "Weather", 10, 101)...)
@@ -126,7 +141,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			return table.Flip{Pick: pick(r, t, actor), Side: side}
 		},
 		"move": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
-			return table.Move{Pick: pick(r, t, actor), To: target(r, t)}
+			return table.Move{Pick: pick(r, t, actor), To: target(r, t), Side: oneOf(r, []table.Side{"", "", table.Front, table.Back})}
 		},
 		"swap": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			var cards []table.CardID
@@ -141,7 +156,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			if len(cards) < 2 {
 				return table.Swap{}
 			}
-			return table.Swap{Cards: some(r, cards, 2)}
+			return table.Swap{Cards: table.Handles(some(r, cards, 2)...)}
 		},
 		"sit": func(r *Dice, t *table.Table, _ table.Seat) table.Action {
 			for _, c := range t.Chairs {
@@ -196,16 +211,16 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		"peek": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.Peek{Place: stocked(r, t, actor), Count: r.Int(0, 4)}
 		},
-		"arrange": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+		"reorder": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			look := anyLook(r, t, actor)
-			a := table.Arrange{Place: look.Place}
+			a := table.Reorder{Place: look.Place}
 			if p := t.Places[look.Place]; p != nil && look.Count > 0 {
-				for _, card := range p.Cards[len(p.Cards)-look.Count:] {
+				for _, card := range look.Cards {
 					switch r.Int(0, 2) {
 					case 0:
-						a.Top = append(a.Top, card)
+						a.Top = append(a.Top, table.Handle(card))
 					case 1:
-						a.Under = append(a.Under, card)
+						a.Under = append(a.Under, table.Handle(card))
 					}
 				}
 			}
@@ -224,7 +239,7 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 			ask := anyAsk(r, t)
 			a := table.Agree{Ask: ask.ID}
 			if p := t.Places[ask.Place]; p != nil && len(p.Cards) >= ask.Count && r.Int(0, 1) == 1 {
-				a.Cards = slices.Clone(p.Cards[:ask.Count])
+				a.Cards = table.Handles(p.Cards[:ask.Count]...)
 			}
 			return a
 		},
@@ -467,7 +482,7 @@ func Any(r *Dice, t *table.Table) Move {
 	kind := oneOf(r, Kinds())
 	if len(t.Looks) > 0 && r.Int(0, 3) == 0 {
 		look := t.Looks[oneOf(r, slices.Sorted(maps.Keys(t.Looks)))]
-		actor, kind = look.Seat, oneOf(r, []string{"arrange", "close", "move", "flip"})
+		actor, kind = look.Seat, oneOf(r, []string{"reorder", "close", "move", "flip"})
 	} else if len(t.Asks) > 0 && r.Int(0, 2) == 0 {
 		ask := anyAsk(r, t)
 		actor, kind = ask.To, oneOf(r, []string{"agree", "agree", "decline"})
@@ -566,7 +581,7 @@ func pickFrom(r *Dice, t *table.Table, actor table.Seat, p *table.Place) table.P
 	by := r.Int(0, 4)
 	if len(seen) > 0 && by > 1 {
 		cards := some(r, seen, 3)
-		return table.Pick{Cards: cards}
+		return table.Pick{Cards: table.Handles(cards...)}
 	}
 	if len(names) > 0 && by == 1 {
 		return table.Pick{From: p.ID, Names: []string{oneOf(r, names)}}

@@ -14,7 +14,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"damselfly/internal/service/mariadb"
+	"damselfly.example/damselfly/internal/service/mariadb"
 )
 
 var (

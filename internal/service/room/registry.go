@@ -3,7 +3,7 @@
 //
 //	rooms := room.New(store, log, room.Options{})
 //	defer rooms.Close()
-//	answer, err := rooms.Act(ctx, id, 2, wire.Request{Steps: "draw 2 from weather"})
+//	answer, err := rooms.Act(ctx, id, room.Who{Seat: 2, Tenure: 3}, wire.Request{Steps: "draw 2 from weather"})
 package room
 
 import (
@@ -16,25 +16,30 @@ import (
 	"sync/atomic"
 	"time"
 
-	"damselfly/internal/core/chance"
-	"damselfly/internal/core/kit"
-	"damselfly/internal/core/sight"
-	"damselfly/internal/core/steps"
-	"damselfly/internal/core/table"
-	"damselfly/internal/service/store"
-	"damselfly/internal/wire"
+	"golang.org/x/sync/singleflight"
+
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/play"
+	"damselfly.example/damselfly/internal/core/sight"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // Options of the rooms; the zero value is right for a service.
 type Options struct {
 	IdleAfter time.Duration // a room nobody is at is put away after this; 5 minutes
 	Rest      time.Duration // how long a room that keeps failing rests; a minute
-	Patience  time.Duration // how long Close waits for a database that is gone; 10 seconds
+	Patience  time.Duration // how long Close waits for a database that is gone; 2 seconds
 
 	// For tests that need the same bytes twice, or a fault.
 	Now         func() time.Time
 	GateKey     func() [32]byte
+	Pause       func(time.Duration) // in place of letting the time pass
 	BeforeApply func(room string, a table.Action)
+	BeforeKeep  func(*store.Entry)
 }
 
 // Rooms are all rooms of a service. Safe for concurrent use.
@@ -46,10 +51,13 @@ type Rooms struct {
 
 	Failures atomic.Int64 // panics inside rooms since the start
 
-	mu     sync.Mutex
-	live   map[string]*Room
-	closed bool
-	work   sync.WaitGroup // snapshots under way
+	mu      sync.Mutex
+	live    map[string]*Room
+	closed  bool
+	loads   singleflight.Group
+	running sync.WaitGroup // rooms, also those that were put away and come to their end
+	work    sync.WaitGroup // snapshots under way
+	ending  chan struct{}  // closed when the rooms end
 
 	snapshots sync.Mutex // one is made at a time
 }
@@ -63,11 +71,12 @@ func New(s *store.Store, log *slog.Logger, o Options) *Rooms {
 		o.Rest = time.Minute
 	}
 	if o.Patience == 0 {
-		o.Patience = 10 * time.Second
+		o.Patience = 2 * time.Second
 	}
-	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}}
+	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, ending: make(chan struct{})}
 	r.journal = newJournal(s, log, r.tellSaving)
 	go r.journal.run()
+	r.work.Go(func() { r.journal.watch(r.ending) })
 	return r
 }
 
@@ -88,7 +97,7 @@ func (r *Rooms) gateKey() (key [32]byte) {
 }
 
 // Open makes a new room with a table laid from an edition.
-func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Made) (store.Room, error) {
+func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Edition) (store.Room, error) {
 	record.ID = store.NewID()
 	record.At = r.now().UnixMilli()
 	record.Seed = make([]byte, len(chance.Seed{}))
@@ -102,6 +111,18 @@ func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Made) (sto
 		return record, err
 	}
 	return record, r.store.AddRoom(ctx, record, store.Entry{Room: record.ID, Number: 1, At: record.At, Edits: edits, Deeds: []byte("[]")})
+}
+
+// pause waits, but not past the end of the rooms.
+func (r *Rooms) pause(d time.Duration) {
+	if r.options.Pause != nil {
+		r.options.Pause(d)
+		return
+	}
+	select {
+	case <-time.After(d):
+	case <-r.ending:
+	}
 }
 
 func (r *Rooms) isClosed() bool {
@@ -133,25 +154,45 @@ func (r *Rooms) room(ctx context.Context, id string) (*Room, error) {
 		if live != nil {
 			return live, nil
 		}
-		record, err := r.store.Room(ctx, id)
-		if err != nil {
-			return nil, err
+		// Many come at once after a restart; the room is loaded once for them all.
+		loaded := r.loads.DoChan(id, func() (any, error) { return nil, r.load(id) })
+		select {
+		case result := <-loaded:
+			if result.Err != nil {
+				return nil, result.Err
+			}
+		case <-ctx.Done():
+			return nil, busy()
 		}
-		fresh := &Room{
-			ID: id, record: record, rooms: r, log: r.log.With("room", id),
-			mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}), offset: offsetOf(id),
-		}
-		state, err := fresh.load(ctx)
-		if err != nil {
-			return nil, err
-		}
-		r.mu.Lock()
-		if r.live[id] == nil && !r.closed {
-			r.live[id] = fresh
-			go fresh.run(state)
-		}
-		r.mu.Unlock()
 	}
+}
+
+// loadTime is how long loading a room may take.
+const loadTime = time.Minute
+
+// load loads a room and sets it going.
+func (r *Rooms) load(id string) error {
+	ctx, cancel := context.WithTimeout(context.Background(), loadTime)
+	defer cancel()
+	record, err := r.store.Room(ctx, id)
+	if err != nil {
+		return err
+	}
+	fresh := &Room{
+		ID: id, record: record, rooms: r, log: r.log.With("room", id),
+		mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}), offset: offsetOf(id),
+	}
+	state, err := fresh.load(ctx)
+	if err != nil {
+		return err
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.live[id] == nil && !r.closed {
+		r.live[id] = fresh
+		r.running.Go(func() { fresh.run(state) })
+	}
+	return nil
 }
 
 // post puts mail into a room's mailbox, loading the room if need be. A full
@@ -190,6 +231,16 @@ func (m *Room) tryPost(mail func(*state)) (posted, full bool) {
 	}
 }
 
+// tryPost posts to a room that is loaded, if its mailbox has room.
+func (r *Rooms) tryPost(room string, mail func(*state)) {
+	r.mu.Lock()
+	live := r.live[room]
+	r.mu.Unlock()
+	if live != nil {
+		live.tryPost(mail)
+	}
+}
+
 // putAway unloads a room nobody is at, unless mail came meanwhile.
 func (r *Rooms) putAway(m *Room) {
 	r.mu.Lock()
@@ -210,160 +261,62 @@ func (r *Rooms) drop(m *Room) {
 	}
 }
 
-// Act does what a seat asks and answers when it is kept and told.
-func (r *Rooms) Act(ctx context.Context, room string, seat int, request wire.Request) (wire.Answer, error) {
-	return r.wait(ctx, room, act{seat: table.Seat(seat), request: request}, nil)
-}
-
-// Sit gives a seat, or the first free one for 0, to a player. It returns the
-// seat taken.
-func (r *Rooms) Sit(ctx context.Context, room string, seat int, name, salt string) (int, error) {
-	answer, err := r.wait(ctx, room, act{}, func(s *state, a *act) {
-		if seat == 0 {
-			seat = s.free()
-		}
-		a.seat, a.action = table.Seat(seat), table.Sit{Seat: table.Seat(seat), Name: name, Salt: salt}
-	})
-	if err != nil {
-		return 0, err
-	}
-	return answer.Log[0].Seat, nil
-}
-
-// HandOn gives a seat, its own or for the host any, to somebody else: the old
-// keys end, and add keeps the new one.
-func (r *Rooms) HandOn(ctx context.Context, room string, actor, seat int, name, salt string, add func() error) error {
-	refused := make(chan error, 1)
-	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) {
-		a.seat, a.action = table.Seat(seat), table.HandOn{Seat: table.Seat(seat), Name: name, Salt: salt}
-		if actor != seat && table.Seat(actor) != s.table.Settings.Host {
-			a.action = table.HandOn{} // refused, as no seat is 0
-			refused <- notTheHost()
-		}
-	})
-	select {
-	case err := <-refused:
-		return err
-	default:
-	}
-	if err != nil {
-		return err
-	}
-	if err := r.store.DropSeatKeys(ctx, room, seat); err != nil {
-		return err
-	}
-	if err := add(); err != nil {
-		return err
-	}
-	return r.post(ctx, room, func(s *state) {
-		for _, l := range s.listeners {
-			if l.Seat == seat {
-				l.end() // their key opens nothing any more
-			}
-		}
-	})
-}
-
-// free is the first free seat; if there is none, one past the last.
-func (s *state) free() int {
-	for _, c := range s.table.Chairs {
-		if c.Name == "" {
-			return int(c.Seat)
-		}
-	}
-	return len(s.table.Chairs) + 1
-}
-
-// wait posts an act and waits for its answer. If the database is gone, the
-// answer may be that it is not known yet; then the same request id finds out.
-// prepare, if any, completes the act in the room's own goroutine.
-func (r *Rooms) wait(ctx context.Context, room string, a act, prepare func(*state, *act)) (wire.Answer, error) {
+// ask runs a question in the room's goroutine and hands its answer out when
+// everything it rests on is kept. Who asks, if that matters, must be at the room still.
+func ask[T any](ctx context.Context, r *Rooms, room string, who *Who, question func(*state) T) (T, error) {
 	type result struct {
-		answer wire.Answer
+		answer T
 		err    error
 	}
-	results := make(chan result, 1)
-	a.answer = func(answer wire.Answer, err error) {
-		select {
-		case results <- result{answer, err}:
-		default: // answered already
-		}
-	}
-	mail := func(s *state) {
-		if prepare != nil {
-			prepare(s, &a)
-		}
-		s.do(&a)
-	}
-	if err := r.post(ctx, room, mail); err != nil {
-		return wire.Answer{}, err
-	}
-	select {
-	case got := <-results:
-		return got.answer, got.err
-	case <-ctx.Done():
-		return wire.Answer{}, notSaving()
-	}
-}
-
-// ActLive does what a seat asks over a socket; answer is called once, when it
-// is kept and told, and must not wait.
-func (r *Rooms) ActLive(ctx context.Context, room string, seat int, request wire.Request, answer func(wire.Answer, error)) {
-	a := act{seat: table.Seat(seat), request: request, answer: answer}
-	if err := r.post(ctx, room, func(s *state) { s.do(&a) }); err != nil {
-		answer(wire.Answer{}, err)
-	}
-}
-
-// ask runs a question in the room's goroutine and hands its answer out when
-// everything it rests on is kept.
-func ask[T any](ctx context.Context, r *Rooms, room string, question func(*state) T) (T, error) {
-	answers := make(chan T, 1)
+	answers := make(chan result, 1)
 	var none T
 	err := r.post(ctx, room, func(s *state) {
+		if who != nil {
+			if err := problemOf(s.game.Present(*who)); err != nil {
+				answers <- result{err: err}
+				return
+			}
+		}
 		answer := question(s)
-		s.after(func() { answers <- answer })
+		s.afterOr(func() { answers <- result{answer: answer} }, func(error) { answers <- result{err: busy()} })
 	})
 	if err != nil {
 		return none, err
 	}
 	select {
-	case answer := <-answers:
-		return answer, nil
+	case got := <-answers:
+		return got.answer, got.err
 	case <-ctx.Done():
 		return none, notSaving()
 	}
 }
 
 // View is the table as a viewer sees it.
-func (r *Rooms) View(ctx context.Context, room string, viewer int) (wire.Look, error) {
-	return ask(ctx, r, room, func(s *state) wire.Look {
-		here := s.here()
-		return wire.Look{Seq: s.seq, View: s.gate.View(s.table, sight.Viewer(viewer)), Here: append([]int{}, here.Here...), Watching: here.Watching}
+func (r *Rooms) View(ctx context.Context, room string, who Who) (wire.Look, error) {
+	return ask(ctx, r, room, &who, func(s *state) wire.Look {
+		here, viewer := s.here(), play.Viewer(who.Seat)
+		return wire.Look{Told: s.told.Count(viewer), View: s.game.View(viewer), Here: append([]int{}, here.Here...), Watching: here.Watching}
 	})
 }
 
 // Front is what somebody outside sees of a room: its seats and settings.
 func (r *Rooms) Front(ctx context.Context, room string) (sight.View, error) {
-	return ask(ctx, r, room, func(s *state) sight.View {
-		v := s.gate.View(s.table, 0)
+	return ask(ctx, r, room, nil, func(s *state) sight.View {
+		v := s.game.View(0)
 		return sight.View{Settings: v.Settings, Seats: v.Seats}
 	})
 }
 
 // MayArrange reports whether a seat may arrange the table.
-func (r *Rooms) MayArrange(ctx context.Context, room string, seat int) (bool, error) {
-	return ask(ctx, r, room, func(s *state) bool { return s.table.MayArrange(table.Seat(seat)) })
+func (r *Rooms) MayArrange(ctx context.Context, room string, who Who) (bool, error) {
+	return ask(ctx, r, room, &who, func(s *state) bool { return s.game.Table().MayArrange(table.Seat(who.Seat)) })
 }
 
 // CheckSteps reads Steps as a seat would do them, and does nothing. The error is
 // the mistake in them.
-func (r *Rooms) CheckSteps(ctx context.Context, room string, seat int, text string) error {
-	mistake, err := ask(ctx, r, room, func(s *state) error {
-		action, err := steps.Read(text, s.table, table.Seat(seat))
-		if err == nil {
-			_, err = steps.Expand(action, s.table, table.Seat(seat))
-		}
+func (r *Rooms) CheckSteps(ctx context.Context, room string, who Who, text string) error {
+	mistake, err := ask(ctx, r, room, &who, func(s *state) error {
+		_, err := steps.ReadPlan(text, s.game.Table(), table.Seat(who.Seat))
 		return err
 	})
 	if err != nil {
@@ -377,12 +330,12 @@ func (r *Rooms) CheckSteps(ctx context.Context, room string, seat int, text stri
 
 // Laid is how the zones and pieces of a room lie, without any card.
 func (r *Rooms) Laid(ctx context.Context, room string) (*table.Table, error) {
-	return ask(ctx, r, room, func(s *state) *table.Table { return s.table.Bare() })
+	return ask(ctx, r, room, nil, func(s *state) *table.Table { return s.game.Table().Bare() })
 }
 
 // Log is the end of the log as a viewer may read it, at most n lines.
-func (r *Rooms) Log(ctx context.Context, room string, viewer, n int) ([]wire.LogLine, error) {
-	return ask(ctx, r, room, func(s *state) []wire.LogLine { return s.newest(sight.Viewer(viewer), n) })
+func (r *Rooms) Log(ctx context.Context, room string, who Who, n int) ([]wire.LogLine, error) {
+	return ask(ctx, r, room, &who, func(s *state) []wire.LogLine { return logLines(s.game.Newest(play.Viewer(who.Seat), n)) })
 }
 
 // Enter connects a listener to a room.
@@ -400,6 +353,9 @@ func (r *Rooms) Enter(ctx context.Context, room string, l *Listener, hello wire.
 	}
 }
 
+// leaveAgain is how long a full mailbox is given before it is tried again.
+const leaveAgain = 10 * time.Millisecond
+
 // Leave disconnects a listener. It waits for a place in the mailbox, because a
 // listener that nobody reads must not stay.
 func (r *Rooms) Leave(room string, l *Listener) {
@@ -414,7 +370,7 @@ func (r *Rooms) Leave(room string, l *Listener) {
 		if posted || !full {
 			return
 		}
-		time.Sleep(10 * time.Millisecond)
+		r.pause(leaveAgain)
 	}
 }
 
@@ -443,30 +399,6 @@ func (r *Rooms) tellSaving(saving bool) {
 	}
 }
 
-// dismissTime is how long changing the keys of a seat may take.
-const dismissTime = 5 * time.Second
-
-// dismiss takes the keys of a seat back, or has them open another one, and ends the
-// connections; who still has a key comes back with it. It is done before anything later
-// is told, so that a newcomer's key is not taken for the former one's, and nobody is
-// shown what a seat sees that is theirs no more.
-func (r *Rooms) dismiss(room string, left leaving, listeners []*Listener) {
-	ctx, cancel := context.WithTimeout(context.Background(), dismissTime)
-	defer cancel()
-	change := func() error { return r.store.DropSeatKeys(ctx, room, left.seat) }
-	if left.to != 0 {
-		change = func() error { return r.store.MoveSeatKeys(ctx, room, left.seat, left.to) }
-	}
-	if err := change(); err != nil {
-		r.log.Error("changing the keys of a seat that was left", "room", room, "seat", left.seat, "error", err)
-	}
-	for _, l := range listeners {
-		if l.Seat == left.seat {
-			l.end()
-		}
-	}
-}
-
 // offsetOf spreads the snapshots of rooms.
 func offsetOf(id string) int64 {
 	h := fnv.New32a()
@@ -491,17 +423,17 @@ func (r *Rooms) snapshot(id string) {
 // Close lets everyone go, keeps everything and ends.
 func (r *Rooms) Close() {
 	r.mu.Lock()
+	if r.closed {
+		r.mu.Unlock()
+		return
+	}
 	r.closed = true
-	rooms := make([]*Room, 0, len(r.live))
+	close(r.ending)
 	for id, room := range r.live {
-		rooms = append(rooms, room)
 		delete(r.live, id)
 		close(room.mailbox)
 	}
 	r.mu.Unlock()
-	for _, room := range rooms {
-		<-room.closed
-	}
-	r.journal.close(r.options.Patience)
+	r.journal.close(r.options.Patience, r.running.Wait)
 	r.work.Wait()
 }

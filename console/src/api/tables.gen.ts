@@ -1,0 +1,78 @@
+// Written by make describe from the service's own tables; do not edit.
+
+/** The words that a step can begin with. */
+export const verbs = ["add", "agree", "ask", "choose", "close", "collect", "combine", "cut", "deal", "decline", "discard", "draw", "exchange", "fill", "flip", "gather", "give", "hand", "hide", "move", "pass", "peek", "place", "reset", "reverse", "roll", "rotate", "run", "say", "separate", "set", "show", "shuffle", "sort", "spin", "split", "spread", "stack", "start", "stop", "take", "turn", "undo", "withdraw"] as const;
+
+/** Who may do each kind of action. */
+export const mayDo = {
+  "agree": "seat",
+  "all": "seat",
+  "ask": "seat",
+  "change-seat": "seat",
+  "close": "seat",
+  "collect": "seat",
+  "cut": "seat",
+  "deal": "seat",
+  "decline": "seat",
+  "door": "host",
+  "draw": "seat",
+  "end": "host",
+  "exchange": "seat",
+  "first": "seat",
+  "flip": "seat",
+  "free": "seat",
+  "gather": "seat",
+  "hand": "seat",
+  "keys": "host",
+  "lay-piece": "arranger",
+  "lay-table": "arranger",
+  "lay-zone": "arranger",
+  "move": "seat",
+  "move-piece": "seat",
+  "pass": "seat",
+  "peek": "seat",
+  "rename": "seat",
+  "reorder": "seat",
+  "roll": "seat",
+  "rotate": "seat",
+  "run": "seat",
+  "say": "seat",
+  "separate": "seat",
+  "set": "seat",
+  "show": "seat",
+  "shuffle": "seat",
+  "shuffle-in": "seat",
+  "sort": "seat",
+  "spread": "seat",
+  "stack": "seat",
+  "swap": "seat",
+  "take-off": "arranger",
+  "timer": "seat",
+  "top-up": "seat",
+  "turn-round": "seat",
+  "undo": "seat",
+  "withdraw": "seat",
+  "write": "seat",
+} as const;
+
+export const zoneKinds = ["pile", "row", "grid", "hand"] as const;
+export const pieceKinds = ["counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"] as const;
+
+/** Millimetres, degrees, letters, bytes, seconds and numbers of things. */
+export const limits = {
+  seats: 12,
+  side: 20000,
+  leastSide: 5,
+  leastTable: 50,
+  turn: 359,
+  oneTurn: 180,
+  name: 24,
+  label: 40,
+  title: 80,
+  note: 4000,
+  faces: 100,
+  weight: 1000,
+  seconds: 86400,
+  stack: 1000,
+  cells: 2500,
+} as const;

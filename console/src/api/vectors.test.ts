@@ -1,0 +1,63 @@
+// What the console computes as the core does is compared with what the core computed.
+import { describe, expect, it } from "vitest";
+import { cellBox as sheetBox } from "../bench/grid";
+import { cellBox, cellName, cellPlace, distance, readCell } from "../table/cells";
+import type { Place } from "./client";
+import vectors from "./vectors.gen.json";
+
+type Grid = NonNullable<Place["grid"]>;
+const gridOf = (of: { shape: string; columns: number; rows: number }): Grid => ({ ...of, shape: of.shape as Grid["shape"] });
+
+describe("the cells of a grid on the table", () => {
+  it("are called as the core calls them", () => {
+    for (const { column, row, name } of vectors.cells) {
+      expect(cellName({ column, row })).toBe(name);
+      expect(readCell(name)).toEqual({ column, row });
+    }
+  });
+
+  it("lie where the core lays them", () => {
+    for (const { grid, column, row, middle } of vectors.cells) {
+      const box = cellBox(gridOf(grid), { column, row });
+      expect(box.left + box.wide / 2).toBeCloseTo(middle[0] ?? -1, 9);
+      expect(box.top + box.high / 2).toBeCloseTo(middle[1] ?? -1, 9);
+    }
+  });
+
+  it("are as far apart as the core says", () => {
+    expect(vectors.distances.length).toBeGreaterThan(50);
+    for (const { grid, from, to, steps } of vectors.distances) {
+      const [a, b] = [readCell(from), readCell(to)];
+      expect(a && b && distance(gridOf(grid), a, b), `${from} to ${to} of ${JSON.stringify(grid)}`).toBe(steps);
+    }
+  });
+
+  it("turn with their grid", () => {
+    const place: Place = {
+      id: "g",
+      name: "g",
+      kind: "grid",
+      sight: "open",
+      x: 100,
+      y: 50,
+      wide: 60,
+      high: 40,
+      turn: 90,
+      count: 0,
+      grid: { shape: "square", columns: 3, rows: 2 },
+    };
+    const cell = cellPlace(place, { column: 2, row: 0 });
+    expect(cell?.id).toBe("g/C1");
+    expect(cell?.x).toBeCloseTo(110, 6);
+    expect(cell?.y).toBeCloseTo(70, 6);
+    expect(cellPlace({ ...place, grid: undefined }, { column: 0, row: 0 })).toBeNull();
+  });
+});
+
+describe("the cells of a sheet", () => {
+  it("are cut where the core cuts them", () => {
+    for (const { grid, size, cell, box } of vectors.sheets) {
+      expect(sheetBox(grid, [size[0] ?? 0, size[1] ?? 0], cell), JSON.stringify({ grid, size, cell })).toEqual(box);
+    }
+  });
+});

@@ -1,0 +1,78 @@
+package sight
+
+import (
+	"encoding/json"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// A journal that was kept before actions had a registry, tenures and one number for what
+// was told, with what two seats saw in the end and what the log said. It must fold to
+// the same for as long as there are journals.
+func TestAJournalOfBeforeIsStillRead(t *testing.T) {
+	text, err := os.ReadFile("testdata/journal-of-before.json")
+	require.NoError(t, err)
+	var before struct {
+		Journal []struct {
+			Entry uint64
+			Actor table.Seat
+			Told  int
+			Edits table.Edits
+			Deeds []table.Deed
+		}
+		Views map[Viewer]any
+		Log   [][2]any
+	}
+	require.NoError(t, json.Unmarshal(text, &before))
+	tab, lines := &table.Table{}, map[int]string{}
+	gate := NewGate(tab, [32]byte{1}, steps.Say)
+	for _, e := range before.Journal {
+		tab.Fold(e.Edits)
+		tab.Recall(e.Actor, e.Entry, e.Edits, e.Deeds)
+		gate.Settle(tab, e.Edits)
+		for i, deed := range e.Deeds {
+			for _, line := range gate.Log([]table.Deed{deed}, 1) {
+				lines[e.Told+i+1] = line.Text
+			}
+		}
+	}
+	for viewer, want := range before.Views {
+		view, err := json.Marshal(gate.View(tab, viewer))
+		require.NoError(t, err)
+		var got any
+		require.NoError(t, json.Unmarshal(view, &got))
+		assert.Equal(t, want, withoutHandles(got), "seat %d", viewer)
+	}
+	require.NotEmpty(t, before.Log)
+	for _, line := range before.Log {
+		assert.Equal(t, line[1], lines[int(line[0].(float64))])
+	}
+	kept, err := json.Marshal(tab)
+	require.NoError(t, err)
+	again := &table.Table{}
+	require.NoError(t, json.Unmarshal(kept, again))
+	assert.Equal(t, NewGate(tab, [32]byte{1}, steps.Say).View(tab, 1), NewGate(again, [32]byte{1}, steps.Say).View(again, 1), "and its snapshot is the same table")
+}
+
+// withoutHandles is what a view says, but for the names of cards, which are new with
+// each life of a room.
+func withoutHandles(v any) any {
+	switch v := v.(type) {
+	case map[string]any:
+		delete(v, "handle")
+		for key := range v {
+			v[key] = withoutHandles(v[key])
+		}
+	case []any:
+		for i := range v {
+			v[i] = withoutHandles(v[i])
+		}
+	}
+	return v
+}

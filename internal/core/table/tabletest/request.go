@@ -1,0 +1,85 @@
+package tabletest
+
+import (
+	"fmt"
+	"slices"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// Request makes what somebody might ask for who wants to learn more than the table
+// shows: one to five steps, with searches, names of any card there is, handles that
+// were held once, and often a last step that is refused.
+func Request(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) table.Action {
+	var lines table.Actions
+	for range r.Int(1, 4) {
+		lines = append(lines, probing(r, t, actor, handles))
+	}
+	if r.Int(0, 1) == 0 {
+		lines = append(lines, refused(r, t))
+	}
+	if len(lines) == 1 {
+		return lines[0]
+	}
+	return table.All{Actions: lines}
+}
+
+// inOne are the kinds of action that may be part of a longer one.
+var inOne = slices.DeleteFunc(Kinds(), func(kind string) bool {
+	return slices.Contains([]string{"all", "sit", "hand-on", "free", "change-seat", "keys", "end", "undo", "lapse"}, kind)
+})
+
+// probing makes a step that teaches its actor something, or any other.
+func probing(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) table.Action {
+	from := stocked(r, t, actor)
+	to := table.Target{Place: place(r, t)}
+	switch r.Int(0, 11) {
+	case 0:
+		return table.Move{Pick: table.Pick{From: from, Names: []string{anyName(r)}}, To: to}
+	case 1:
+		if len(handles) > 0 {
+			return table.Move{Pick: table.Pick{Cards: []table.Handle{oneOf(r, handles)}}, To: to}
+		}
+	case 2:
+		others := &table.Filter{In: slices.DeleteFunc(t.PlaceIDs(), func(id table.PlaceID) bool { return id == from })}
+		return table.Gather{Deck: oneOf(r, []string{"letters", "weather"}), Where: oneOf(r, []*table.Filter{nil, {In: []table.PlaceID{from}}, {Not: others}}), Shuffle: r.Int(0, 1) == 0}
+	case 3:
+		where := &table.Filter{Field: oneOf(r, []string{"name", "group", "deck"}), Is: oneOf(r, []string{"=", "≠"}), Than: []string{oneOf(r, []string{anyName(r), "1", "letters"})}}
+		return table.Move{Pick: table.Pick{From: from, Which: oneOf(r, []table.Which{"", table.Every, table.Bottom}), Count: r.Int(0, 3), UpTo: r.Int(0, 1) == 0, Where: where}, To: to}
+	case 4:
+		return table.Shuffle{Place: from}
+	case 5:
+		return table.Draw{From: from, Count: r.Int(1, 3), To: oneOf(r, []table.PlaceID{"", "dock/1", "outbox", "letters"})}
+	case 6:
+		return table.Peek{Place: from, Count: r.Int(0, 3)}
+	case 7:
+		return table.Move{Pick: table.Pick{From: from, Which: table.ByChance, Count: r.Int(1, 3)}, To: to}
+	case 8:
+		return oneOf(r, []table.Action{table.First{}, table.Roll{Pieces: []table.PieceID{"wind"}}, table.Separate{Place: from, By: oneOf(r, []string{"group", "deck"})}})
+	}
+	return Generate(oneOf(r, inOne), r, t, actor)
+}
+
+// refused makes a step that mostly cannot be done.
+func refused(r *Dice, t *table.Table) table.Action {
+	switch r.Int(0, 5) {
+	case 0:
+		return table.Move{Pick: table.Pick{From: "nowhere"}, To: table.Target{Place: "sky"}}
+	case 1:
+		return table.Draw{From: place(r, t), Count: r.Int(3, 25)}
+	case 2:
+		return table.Move{Pick: table.Pick{From: place(r, t), Names: []string{anyName(r)}}, To: table.Target{Place: "outbox"}}
+	case 3:
+		return table.Move{Pick: table.Pick{From: place(r, t), Count: r.Int(1, 7)}, To: table.Target{Place: "sky"}}
+	case 4:
+		return table.Close{Place: place(r, t)}
+	}
+	return table.SetCounter{Piece: "day", By: 50}
+}
+
+func anyName(r *Dice) string {
+	if r.Int(0, 1) == 0 {
+		return fmt.Sprintf("Letter %02d", r.Int(0, 19))
+	}
+	return fmt.Sprintf("Weather %02d", r.Int(0, 9))
+}

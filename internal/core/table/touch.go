@@ -1,0 +1,85 @@
+package table
+
+import "cmp"
+
+// Touch is what an edit is on.
+type Touch struct {
+	Places   []PlaceID // that change, or whose cards do; a card that only lies otherwise has none
+	Cards    []CardID  // that are moved, ordered or turned
+	Piece    PieceID
+	Marker   bool
+	Settings bool
+
+	// Weight is about how many bytes the edit takes in the journal. It depends on counts
+	// and on what everybody sees only.
+	Weight int
+}
+
+// lightWeight is that of an edit of a few numbers and names.
+const lightWeight = 120
+
+func (e PutPlace) touches(*Table) Touch {
+	return Touch{Places: []PlaceID{cmp.Or(e.Before, e.After).ID}, Weight: 600}
+}
+
+func (e Mint) touches(*Table) Touch { return Touch{Places: []PlaceID{e.Place}, Weight: lightWeight} }
+
+func (e Splice) touches(*Table) Touch {
+	return Touch{Places: []PlaceID{e.From, e.To}, Cards: e.Cards, Weight: 100 + 8*len(e.Cards)}
+}
+
+func (e Order) touches(t *Table) Touch {
+	touch := Touch{Places: []PlaceID{e.Place}, Weight: 60 + 6*len(e.Former)}
+	if p := t.Places[e.Place]; p != nil {
+		touch.Cards = p.Cards
+	}
+	return touch
+}
+
+func (e SetLie) touches(*Table) Touch {
+	return Touch{Cards: []CardID{e.Card}, Weight: lightWeight}
+}
+
+func (e PutPiece) touches(*Table) Touch {
+	return Touch{Piece: cmp.Or(e.Before, e.After).ID, Weight: 100 + weightOfPiece(e.Before) + weightOfPiece(e.After)}
+}
+
+func (e PutLaid) touches(*Table) Touch {
+	return Touch{Weight: 100 + weightOfPiece(e.Before) + weightOfPiece(e.After)}
+}
+
+func (e PutMarker) touches(*Table) Touch { return Touch{Marker: true, Weight: lightWeight} }
+
+func (e PutSettings) touches(*Table) Touch {
+	return Touch{Settings: true, Weight: 400 + len(e.Before.Setup) + len(e.After.Setup)}
+}
+
+func (e PutLook) touches(*Table) Touch {
+	return Touch{Weight: 100 + 8*(looksAt(e.Before)+looksAt(e.After))}
+}
+
+func (e PutDeck) touches(*Table) Touch  { return Touch{Weight: lightWeight} }
+func (e PutChair) touches(*Table) Touch { return Touch{Weight: lightWeight} }
+func (e PutAsk) touches(*Table) Touch   { return Touch{Weight: lightWeight} }
+func (e Show) touches(*Table) Touch     { return Touch{Weight: lightWeight} }
+func (e Count) touches(*Table) Touch    { return Touch{Weight: lightWeight} }
+func (e Drew) touches(*Table) Touch     { return Touch{Weight: lightWeight} }
+func (e Undid) touches(*Table) Touch    { return Touch{Weight: lightWeight} }
+
+func looksAt(look *Look) int {
+	if look == nil {
+		return 0
+	}
+	return len(look.Cards)
+}
+
+func weightOfPiece(p *Piece) int {
+	if p == nil {
+		return 0
+	}
+	weight := 200 + len(p.Name) + len(p.Text) + 150*len(p.Faces)
+	for _, s := range p.Sectors {
+		weight += 30 + len(s.Name)
+	}
+	return weight
+}

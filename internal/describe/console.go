@@ -1,0 +1,50 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// limits are those that the console's fields keep to.
+var limits = []struct {
+	name string
+	is   float64
+}{
+	{"seats", table.MaxSeats}, {"side", table.MaxSide}, {"leastSide", table.MinSide}, {"leastTable", table.MinTable},
+	{"turn", table.MaxTurn}, {"oneTurn", table.MaxOneTurn}, {"name", table.MaxName}, {"label", table.MaxLabel}, {"title", table.MaxTitle},
+	{"note", table.MaxNote}, {"faces", table.MaxSectors}, {"weight", table.MaxWeight}, {"seconds", table.MaxSeconds}, {"stack", table.MaxStack},
+	{"cells", table.MaxCells},
+}
+
+// consoleTables is a TypeScript file of what the core's tables say.
+func consoleTables() []byte {
+	var out strings.Builder
+	out.WriteString("// Written by make describe from the service's own tables; do not edit.\n\n")
+	fmt.Fprintf(&out, "/** The words that a step can begin with. */\nexport const verbs = %s as const;\n\n", written(steps.Verbs()))
+	out.WriteString("/** Who may do each kind of action. */\nexport const mayDo = {\n")
+	for _, kind := range table.ActionKinds() {
+		if kind.By != table.Service {
+			fmt.Fprintf(&out, "  %q: %q,\n", kind.Word, kind.By)
+		}
+	}
+	out.WriteString("} as const;\n\n")
+	fmt.Fprintf(&out, "export const zoneKinds = %s as const;\nexport const pieceKinds = %s as const;\n\n", written(table.ZoneKinds), written(table.PieceKinds))
+	out.WriteString("/** Millimetres, degrees, letters, bytes, seconds and numbers of things. */\nexport const limits = {\n")
+	for _, l := range limits {
+		fmt.Fprintf(&out, "  %s: %v,\n", l.name, int(l.is))
+	}
+	out.WriteString("} as const;\n")
+	return []byte(out.String())
+}
+
+func written(v any) string {
+	text, err := json.Marshal(v)
+	if err != nil {
+		panic(err) // lists of words
+	}
+	return strings.ReplaceAll(string(text), `","`, `", "`)
+}

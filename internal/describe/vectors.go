@@ -1,0 +1,84 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"image"
+	"strings"
+
+	"damselfly.example/damselfly/internal/core/grid"
+	"damselfly.example/damselfly/internal/core/sheet"
+)
+
+// Arithmetic that the console does as the core does it: where the cells of a table's grid
+// and of a sheet lie, what they are called and how far apart they are. The core's results
+// are written down here, and the console's tests compute them again.
+type vectors struct {
+	Cells     []cellVector
+	Distances []distanceVector
+	Sheets    []sheetVector
+}
+
+type cellVector struct {
+	Grid   grid.Grid  `json:"grid"`
+	Column int        `json:"column"`
+	Row    int        `json:"row"`
+	Name   string     `json:"name"`
+	Middle [2]float64 `json:"middle"` // in parts of the grid's size
+}
+
+type distanceVector struct {
+	Grid  grid.Grid `json:"grid"`
+	From  string    `json:"from"`
+	To    string    `json:"to"`
+	Steps int       `json:"steps"`
+}
+
+type sheetVector struct {
+	Grid sheet.Grid `json:"grid"`
+	Size [2]int     `json:"size"`
+	Cell int        `json:"cell"`
+	Box  [4]int     `json:"box"` // left, top, width, height in pixels
+}
+
+func vectorsOf() []byte {
+	var v vectors
+	for _, g := range []grid.Grid{
+		{Shape: "square", Columns: 6, Rows: 4}, {Shape: "square4", Columns: 28, Rows: 3}, {Shape: "hex", Columns: 7, Rows: 5},
+		{Shape: "hex", Columns: 1, Rows: 3}, {Shape: "hex", Columns: 30, Rows: 2}, {Shape: "square", Columns: 1, Rows: 1},
+	} {
+		wide, high := g.Size()
+		cells := []grid.Cell{{}, {Column: g.Columns - 1}, {Row: g.Rows - 1}, {Column: g.Columns / 2, Row: g.Rows / 2}, {Column: g.Columns - 1, Row: g.Rows - 1}}
+		for i, c := range cells {
+			x, y := g.Middle(c)
+			v.Cells = append(v.Cells, cellVector{g, c.Column, c.Row, c.Name(), [2]float64{x / wide, y / high}})
+			for _, to := range cells[i:] {
+				v.Distances = append(v.Distances, distanceVector{g, c.Name(), to.Name(), g.Distance(c, to)})
+			}
+		}
+	}
+	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 7, Rows: 3, Margin: 11, Gutter: 5}, {Columns: 1, Rows: 9, Gutter: 2}, {Columns: 10, Rows: 7, Margin: 1}} {
+		for _, size := range []image.Point{{X: 1003, Y: 777}, {X: 2048, Y: 1431}} {
+			for _, cell := range []int{1, g.Columns, (g.Cells() + 1) / 2, g.Cells()} {
+				r := g.Cell(size, cell)
+				v.Sheets = append(v.Sheets, sheetVector{g, [2]int{size.X, size.Y}, cell, [4]int{r.Min.X, r.Min.Y, r.Dx(), r.Dy()}})
+			}
+		}
+	}
+	var out strings.Builder
+	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n]}\n", lines(v.Cells), lines(v.Distances), lines(v.Sheets))
+	return []byte(out.String())
+}
+
+// lines writes a list, one a line.
+func lines[T any](list []T) string {
+	texts := make([]string, len(list))
+	for i, one := range list {
+		text, err := json.Marshal(one)
+		if err != nil {
+			panic(err) // numbers and names
+		}
+		texts[i] = string(text)
+	}
+	return strings.Join(texts, ",\n")
+}

@@ -1,0 +1,175 @@
+package room
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"unicode/utf8"
+
+	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/play"
+	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
+)
+
+// Who is somebody at a room: the seat that their key opens, and the tenure it is for.
+type Who = play.Who
+
+// act is a request of a person, or an action of the service's own.
+type act struct {
+	who     Who
+	request wire.Request
+	read    table.Action // of the request, if it has one
+	mistake error        // in it
+	action  table.Action // instead of a request
+	keys    []store.KeyChange
+	once    string // the id of an action of the service's own
+	answer  func(wire.Answer, error)
+}
+
+// asking is the act of a request. Its action is read here, outside of the room's
+// goroutine: reading is work, and other people wait.
+func asking(who Who, request wire.Request) act {
+	a := act{who: who, request: request}
+	if len(request.Action) > 0 {
+		a.read, a.mistake = table.ReadAction(request.Action)
+		if a.mistake == nil && table.ServiceOnly(a.read) {
+			a.mistake = errors.New("this action is the service's own; a seat is taken by joining the room")
+		}
+	}
+	return a
+}
+
+// maxRequestID is how long the id of a request may be, in bytes: as long as the
+// journal keeps it.
+const maxRequestID = 64
+
+// Act does what a person asks and answers when it is kept and told.
+func (r *Rooms) Act(ctx context.Context, room string, who Who, request wire.Request) (wire.Answer, error) {
+	return r.wait(ctx, room, asking(who, request), nil)
+}
+
+// ActLive does what a person asks over a socket; answer is called once, when it
+// is kept and told, and must not wait.
+func (r *Rooms) ActLive(ctx context.Context, room string, who Who, request wire.Request, answer func(wire.Answer, error)) {
+	a := asking(who, request)
+	a.answer = answer
+	if err := r.post(ctx, room, func(s *state) { s.do(&a) }); err != nil {
+		answer(wire.Answer{}, err)
+	}
+}
+
+// wait posts an act and waits for its answer. If the database is gone, the
+// answer may be that it is not known yet; then the same request id finds out.
+// prepare, if any, completes the act in the room's own goroutine, or refuses it.
+func (r *Rooms) wait(ctx context.Context, room string, a act, prepare func(*state, *act) error) (wire.Answer, error) {
+	type result struct {
+		answer wire.Answer
+		err    error
+	}
+	results := make(chan result, 1)
+	a.answer = func(answer wire.Answer, err error) {
+		select {
+		case results <- result{answer, err}:
+		default: // answered already
+		}
+	}
+	mail := func(s *state) {
+		if prepare != nil {
+			if err := prepare(s, &a); err != nil {
+				s.answer(&a, err)
+				return
+			}
+		}
+		s.do(&a)
+	}
+	if err := r.post(ctx, room, mail); err != nil {
+		return wire.Answer{}, err
+	}
+	select {
+	case got := <-results:
+		return got.answer, got.err
+	case <-ctx.Done():
+		return wire.Answer{}, notSaving()
+	}
+}
+
+// serve does an action of the service itself.
+func (s *state) serve(a table.Action) { s.do(&act{action: a, answer: func(wire.Answer, error) {}}) }
+
+// do does an act: apply → journal → tell everyone → answer the actor.
+func (s *state) do(a *act) {
+	s.doing = a // stays if it panics, for rebuild
+	s.perform(a)
+	s.doing = nil
+}
+
+func (s *state) perform(a *act) {
+	if s.room.rooms.journal.broken.Load() {
+		a.answer(wire.Answer{}, notSaving())
+		return
+	}
+	if err := s.allowed(a); err != nil {
+		s.answer(a, err)
+		return
+	}
+	if s.answeredBefore(a) {
+		return
+	}
+	if s.refused[a.fingerprint()] && a.action == nil {
+		a.answer(wire.Answer{}, failed())
+		return
+	}
+	plan, err := s.understand(a)
+	if err != nil {
+		s.answer(a, err)
+		return
+	}
+	if s.room.rooms.options.BeforeApply != nil {
+		s.room.rooms.options.BeforeApply(s.room.ID, plan.Action)
+	}
+	number := s.last + 1
+	moment := play.Moment{Now: s.room.rooms.now().UnixMilli(), Entry: uint64(number), Chance: s.draw}
+	done, refusal := s.game.Do(play.Actor{Seat: table.Seat(a.who.Seat), Service: a.action != nil}, plan.Action, moment)
+	if refusal != nil && !refusal.Stands {
+		s.answer(a, refused(refusal, plan.Origins, nil))
+		return
+	}
+	s.keep(a, plan.Origins, number, done, refusal)
+}
+
+// draw is the stream of a draw of this room.
+func (s *state) draw(d chance.Draw) *chance.Stream {
+	return chance.OfDraw(chance.Seed(s.room.record.Seed), d, s.game.Table().Salt())
+}
+
+// understand reads the action, and the steps of the cues that it runs.
+func (s *state) understand(a *act) (steps.Plan, error) {
+	if a.action != nil {
+		return steps.Plan{Action: a.action}, nil
+	}
+	if a.mistake != nil && a.who.Seat != 0 {
+		return steps.Plan{}, notUnderstood(a.mistake)
+	}
+	request := play.Request{Action: a.read, Steps: a.request.Steps, Confirm: a.request.Confirm}
+	plan, err := s.game.Plan(table.Seat(a.who.Seat), request)
+	return plan, problemOf(err)
+}
+
+// allowed refuses who does not sit where their key says any more, and what cannot be
+// kept.
+func (s *state) allowed(a *act) error {
+	if a.action != nil {
+		return nil
+	}
+	if err := problemOf(s.game.Present(a.who)); err != nil {
+		return err
+	}
+	if id := a.request.ID; len(id) > maxRequestID || !utf8.ValidString(id) {
+		return &wire.Problem{Status: 422, Code: "bad-id", Title: "The id is too long", Numbers: map[string]int{"most": maxRequestID, "has": len(id)},
+			Detail: fmt.Sprintf("The id of a request has up to %d bytes of UTF-8, not %d.", maxRequestID, len(id))}
+	}
+	return nil
+}
