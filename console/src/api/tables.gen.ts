@@ -1,7 +1,7 @@
 // Written by make describe from the service's own tables; do not edit.
 
 /** The words that a step can begin with. */
-export const verbs = ["add", "agree", "ask", "choose", "close", "collect", "combine", "cut", "deal", "decline", "discard", "draw", "exchange", "fill", "flip", "gather", "give", "hand", "hide", "move", "pass", "peek", "place", "reset", "reverse", "roll", "rotate", "run", "say", "separate", "set", "show", "shuffle", "sort", "spin", "split", "spread", "stack", "start", "stop", "take", "turn", "undo", "withdraw"] as const;
+export const verbs = ["add", "agree", "ask", "choose", "close", "collect", "combine", "cut", "deal", "decline", "discard", "draw", "everything", "exchange", "fill", "flip", "gather", "give", "hand", "hide", "move", "pass", "peek", "place", "reset", "reverse", "roll", "rotate", "run", "say", "separate", "set", "show", "shuffle", "sort", "spin", "split", "spread", "stack", "start", "stop", "take", "turn", "undo", "withdraw"] as const;
 
 /** Who may do each kind of action. */
 export const mayDo = {
@@ -17,6 +17,7 @@ export const mayDo = {
   "door": "host",
   "draw": "seat",
   "end": "host",
+  "everything-home": "seat",
   "exchange": "seat",
   "first": "seat",
   "flip": "seat",

@@ -58,7 +58,10 @@ describe("who sees what", () => {
     expect(mayArrange(view)).toBe(true);
     expect(mayArrange({ ...view, you: 2 })).toBe(false);
     expect(mayArrange({ ...view, you: 2, settings: { ...view.settings, arrange: "everyone" } })).toBe(true);
-    expect(tableItems({ ...view, you: 2 }, true, false, vi.fn()).map((i) => i.label)).toEqual(["Copy the link to this room"]);
+    expect(tableItems({ ...view, you: 2 }, true, false, vi.fn()).map((i) => i.label)).toEqual([
+      "Copy the link to this room",
+      "Everything home",
+    ]);
   });
 });
 

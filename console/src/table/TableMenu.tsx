@@ -45,6 +45,18 @@ export function tableItems(view: View, canAct: boolean, arranging: boolean, act:
       label: "Set the game up",
       run: () => void askFor({ question: "Do the steps of the setup?", detail: settings.setup, yes: "Set up" }, () => act({ do: "run" })),
     });
+  items.push({
+    label: "Everything home",
+    run: () =>
+      void askFor(
+        {
+          question: "Bring everything home?",
+          detail: "All decks go to their homes, hands included, and pieces to where they were laid. Undo takes it back.",
+          yes: "Everything home",
+        },
+        () => act({ do: "everything-home" }),
+      ),
+  });
   if (mayArrange(view))
     items.push(
       arranging

@@ -77,6 +77,22 @@ describe("the menu of the table", () => {
     );
     expect(labels({ settings: { ...view.settings, setup: "shuffle weather" } })).toContain("Set the game up");
   });
+
+  it("brings everything home after it has asked", async () => {
+    const { act } = layParts(
+      view,
+      <>
+        <TableMenu />
+        <Asking />
+      </>,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "Table" }));
+    fireEvent.click(screen.getByRole("menuitem", { name: "Everything home" }));
+    await screen.findByText(/Undo takes it back/);
+    expect(act).not.toHaveBeenCalled();
+    fireEvent.click(screen.getByRole("button", { name: "Everything home" }));
+    expect(act).toHaveBeenCalledWith({ do: "everything-home" });
+  });
 });
 
 describe("the log", () => {

@@ -78,6 +78,15 @@ var orderRows = []row{
 		}),
 		say: said{"gather": func(t told) string { return "gather " + t.quote(t.Text) + t.parts() }},
 	},
+	{ // "everything" "home"
+		verbs: []string{"everything"},
+		read: func(r *reader) table.Action {
+			r.expect("home")
+			return table.EverythingHome{}
+		},
+		print: printed(func(*printer, table.EverythingHome) string { return "everything home" }),
+		say:   said{"everything-home": func(told) string { return "everything home" }},
+	},
 	{say: said{
 		"search": func(t told) string {
 			return fmt.Sprintf("# searches the %s of %s and takes nothing", cards(t.Among), t.spot(t.From))

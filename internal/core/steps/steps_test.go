@@ -54,6 +54,7 @@ func TestReadUnderstands(t *testing.T) {
 		`spread all of weather over marsh by columns`: table.Spread{Pick: table.Pick{From: "weather", Which: table.Every}, Over: "marsh", By: "columns"},
 		`collect marsh onto weather`:                  table.Collect{From: "marsh", Onto: "weather"},
 		`move 1 of letters to marsh B3`:               table.Move{Pick: table.Pick{From: "letters", Count: 1}, To: table.Target{Place: "marsh/B3"}},
+		`everything home`:                             table.EverythingHome{},
 		`gather letters and shuffle`:                  table.Gather{Deck: "letters", Shuffle: true},
 		`peek 3 of letters`:                           table.Peek{Place: "letters", Count: 3},
 		`ask Bo for 2 cards`:                          table.MakeAsk{Place: "satchel/2", For: "take", Count: 2},

@@ -237,6 +237,7 @@ func TestASmallMessageIsSmallWork(t *testing.T) {
 	}
 	for name, line := range map[string]table.Action{
 		"gather":         table.Gather{Deck: "deck3"},
+		"everything":     table.EverythingHome{},
 		"names":          table.Rotate{Pick: table.Pick{From: "dock/1", Names: many}},
 		"a search":       table.Rotate{Pick: table.Pick{From: "dock/1", Count: 1, Where: &table.Filter{Field: "name", Is: "=", Than: []string{"One"}}}},
 		"picks by lot":   table.Rotate{Pick: table.Pick{From: "dock/1", Count: 1, Which: table.ByChance}},
@@ -253,6 +254,6 @@ func TestASmallMessageIsSmallWork(t *testing.T) {
 		tab = &table.Table{}
 		require.NoError(t, json.Unmarshal([]byte(before), tab))
 	}
-	as(t, tab, 1, table.Gather{Deck: "deck3"})
+	as(t, tab, 1, table.EverythingHome{})
 	assert.Len(t, tab.Places["weather"].Cards, 20_010)
 }

@@ -47,6 +47,7 @@ var registry = []ActionKind{
 	{"spread", Anyone, false, Spread{}},
 	{"collect", Anyone, false, Collect{}},
 	{"gather", Anyone, false, Gather{}},
+	{"everything-home", Anyone, false, EverythingHome{}},
 
 	// How cards lie, and who sees them.
 	{"flip", Anyone, false, Flip{}},

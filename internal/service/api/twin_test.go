@@ -44,12 +44,13 @@ var twinSteps = map[string]func(r *rapid.T) string{
 	"move": func(r *rapid.T) string {
 		return "move " + anyPick(r) + rapid.SampledFrom([]string{" to ", " under "}).Draw(r, "how") + anyPlace(r)
 	},
-	"spread":     func(r *rapid.T) string { return "spread " + anyPick(r) + " over sky" },
-	"collect":    func(r *rapid.T) string { return "collect sky onto " + anyPlace(r) },
-	"gather":     func(r *rapid.T) string { return "gather weather" },
-	"shuffle-in": func(r *rapid.T) string { return "shuffle " + anyPlace(r) + " into weather" },
-	"peek":       func(r *rapid.T) string { return fmt.Sprintf("peek %d of %s", anyCount(r), anyPlace(r)) },
-	"close":      func(r *rapid.T) string { return "close " + anyPlace(r) },
+	"spread":          func(r *rapid.T) string { return "spread " + anyPick(r) + " over sky" },
+	"collect":         func(r *rapid.T) string { return "collect sky onto " + anyPlace(r) },
+	"gather":          func(r *rapid.T) string { return "gather weather" },
+	"everything-home": func(*rapid.T) string { return "everything home" },
+	"shuffle-in":      func(r *rapid.T) string { return "shuffle " + anyPlace(r) + " into weather" },
+	"peek":            func(r *rapid.T) string { return fmt.Sprintf("peek %d of %s", anyCount(r), anyPlace(r)) },
+	"close":           func(r *rapid.T) string { return "close " + anyPlace(r) },
 	"show": func(r *rapid.T) string {
 		return "show 1 of my hand" + rapid.SampledFrom([]string{"", " to Bo"}).Draw(r, "to")
 	},

@@ -433,6 +433,10 @@ func TestARoomOfBeforeKnowsHowItsPiecesWereLaid(t *testing.T) {
 	h.do(1, "add 3 to day")
 	h.again() // also after it was loaded anew
 	assert.Equal(t, laid+3, day())
+	h.do(1, "everything home")
+	assert.Equal(t, laid, day())
+	h.do(1, "undo")
+	assert.Equal(t, laid+3, day())
 }
 
 func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {

@@ -205,6 +205,12 @@ func generators() map[string]func(*Dice, *table.Table, table.Seat) table.Action 
 		"gather": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.Gather{Deck: oneOf(r, []string{"letters", "weather", "none"}), Where: oneOf(r, gathers), Shuffle: r.Int(0, 1) == 1}
 		},
+		"everything-home": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
+			if r.Int(0, 3) > 0 { // now and then: what runs lead to starts anew with it
+				return table.Gather{Deck: oneOf(r, []string{"letters", "weather"})}
+			}
+			return table.EverythingHome{}
+		},
 		"shuffle-in": func(r *Dice, t *table.Table, actor table.Seat) table.Action {
 			return table.ShuffleIn{From: stocked(r, t, actor), Into: place(r, t)}
 		},
