@@ -19,6 +19,7 @@ import (
 	"github.com/gorilla/websocket"
 
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -224,7 +225,7 @@ func (b *bench) crowd() (string, error) {
 func (b *bench) stir(room string) error {
 	failures := make(chan error, crowdPeople)
 	for seat := 2; seat <= crowdPeople; seat++ {
-		socket, err := b.dial(room, seat)
+		socket, err := b.dial(room, table.Seat(seat))
 		if err != nil {
 			return err
 		}

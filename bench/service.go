@@ -22,6 +22,7 @@ import (
 	"damselfly.example/damselfly/console"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service"
 	"damselfly.example/damselfly/internal/service/api"
 	"damselfly.example/damselfly/internal/service/mariadb"
@@ -92,7 +93,7 @@ func (b *bench) open(seats int) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	for seat := 1; seat <= seats; seat++ {
+	for seat := table.Seat(1); int(seat) <= seats; seat++ {
 		name := fmt.Sprint("Player ", seat)
 		if _, err := b.rooms.Sit(b.ctx, record.ID, room.Seating{Seat: seat, Name: name, Salt: "salt", Key: store.Hash(keyOf(record.ID, seat))}); err != nil {
 			return "", err
@@ -103,12 +104,12 @@ func (b *bench) open(seats int) (string, error) {
 
 // whoAt is who sits at a seat of a room that open opened: its first entry laid the
 // table, and each seat was taken in the next.
-func whoAt(seat int) room.Who { return room.Who{Seat: seat, Tenure: uint64(seat) + 1} }
+func whoAt(seat table.Seat) room.Who { return room.Who{Seat: seat, Tenure: uint64(seat) + 1} }
 
-func keyOf(room string, seat int) string { return fmt.Sprint(room, " ", seat) }
+func keyOf(room string, seat table.Seat) string { return fmt.Sprint(room, " ", seat) }
 
 // dial connects a seat and waits for its first view.
-func (b *bench) dial(room string, seat int) (*websocket.Conn, error) {
+func (b *bench) dial(room string, seat table.Seat) (*websocket.Conn, error) {
 	socket, _, err := websocket.DefaultDialer.Dial("ws://"+b.address+"/api/rooms/"+room+"/live", nil)
 	if err != nil {
 		return nil, err
@@ -155,7 +156,7 @@ func fanout(b *bench) (ours, reference float64, unit string, err error) {
 		if ids[i], err = b.open(seats); err != nil {
 			return 0, 0, "", err
 		}
-		for seat := 1; seat <= seats; seat++ {
+		for seat := table.Seat(1); int(seat) <= seats; seat++ {
 			socket, err := b.dial(ids[i], seat)
 			if err != nil {
 				return 0, 0, "", err
@@ -173,7 +174,7 @@ func fanout(b *bench) (ours, reference float64, unit string, err error) {
 	for i := range rooms * acting { // several people act at once
 		players.Go(func() {
 			for n := 0; time.Since(start) < span; n++ {
-				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], whoAt(i/rooms+1), turn(n)); err != nil {
+				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], whoAt(table.Seat(i/rooms+1)), turn(n)); err != nil {
 					failed <- err
 					return
 				}

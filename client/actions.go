@@ -108,13 +108,13 @@ func (s *Seat) Close(ctx context.Context, place PlaceID) (Answer, error) {
 }
 
 // Show shows cards of the seat's hand to a seat, or to all for 0.
-func (s *Seat) Show(ctx context.Context, cards Pick, to int) (Answer, error) {
-	return s.Act(ctx, table.ShowCards{Pick: cards, To: table.Seat(to)})
+func (s *Seat) Show(ctx context.Context, cards Pick, to SeatNumber) (Answer, error) {
+	return s.Act(ctx, table.ShowCards{Pick: cards, To: to})
 }
 
 // ShowFor shows cards of the seat's hand to a seat, or to all for 0, for some seconds.
-func (s *Seat) ShowFor(ctx context.Context, cards Pick, to, seconds int) (Answer, error) {
-	return s.Act(ctx, table.ShowCards{Pick: cards, To: table.Seat(to), Seconds: seconds})
+func (s *Seat) ShowFor(ctx context.Context, cards Pick, to SeatNumber, seconds int) (Answer, error) {
+	return s.Act(ctx, table.ShowCards{Pick: cards, To: to, Seconds: seconds})
 }
 
 // Hide hides shown cards again.
@@ -177,8 +177,8 @@ func (s *Seat) Stack(ctx context.Context, token, onto PieceID, count int) (Answe
 }
 
 // HandMarker gives a marker to a seat.
-func (s *Seat) HandMarker(ctx context.Context, marker PieceID, seat int) (Answer, error) {
-	return s.Act(ctx, table.HandMarker{Piece: marker, Seat: table.Seat(seat)})
+func (s *Seat) HandMarker(ctx context.Context, marker PieceID, seat SeatNumber) (Answer, error) {
+	return s.Act(ctx, table.HandMarker{Piece: marker, Seat: seat})
 }
 
 // RunTimer starts, stops or resets a timer.
@@ -202,8 +202,8 @@ func (s *Seat) Rename(ctx context.Context, name, colour string) (Answer, error) 
 }
 
 // Free frees a seat: one's own, or any for the host.
-func (s *Seat) Free(ctx context.Context, seat int) (Answer, error) {
-	return s.Act(ctx, table.Free{Seat: table.Seat(seat)})
+func (s *Seat) Free(ctx context.Context, seat SeatNumber) (Answer, error) {
+	return s.Act(ctx, table.Free{Seat: seat})
 }
 
 // Undo takes the seat's last action back.
@@ -223,8 +223,8 @@ func (s *Seat) RunCue(ctx context.Context, cue PieceID) (Answer, error) {
 func (s *Seat) SetUp(ctx context.Context) (Answer, error) { return s.Act(ctx, table.Run{}) }
 
 // ChangeSeat moves to a free seat. The key stays the same.
-func (s *Seat) ChangeSeat(ctx context.Context, to int) (Answer, error) {
-	return s.Act(ctx, table.ChangeSeat{To: table.Seat(to)})
+func (s *Seat) ChangeSeat(ctx context.Context, to SeatNumber) (Answer, error) {
+	return s.Act(ctx, table.ChangeSeat{To: to})
 }
 
 // LayZone lays a zone, or changes one.
@@ -254,8 +254,8 @@ func (s *Seat) TakeOffPiece(ctx context.Context, piece PieceID) (Answer, error) 
 func (s *Seat) Door(ctx context.Context, door Door) (Answer, error) { return s.Act(ctx, door) }
 
 // GiveKeys makes another seat the host; for the host.
-func (s *Seat) GiveKeys(ctx context.Context, seat int) (Answer, error) {
-	return s.Act(ctx, table.Keys{Seat: table.Seat(seat)})
+func (s *Seat) GiveKeys(ctx context.Context, seat SeatNumber) (Answer, error) {
+	return s.Act(ctx, table.Keys{Seat: seat})
 }
 
 // EndGame ends the game for good and discloses the seed of its chance; for the host.

@@ -203,7 +203,7 @@ func (s *Seat) CheckSteps(ctx context.Context, text string) (wire.StepsChecked, 
 
 // HandOn gives a seat (the own one for 0, for the host any) to somebody else,
 // and returns the new key to it. The old one ends.
-func (s *Seat) HandOn(ctx context.Context, seat int, name string) (Joined, error) {
+func (s *Seat) HandOn(ctx context.Context, seat SeatNumber, name string) (Joined, error) {
 	var joined Joined
 	return joined, s.client.call(ctx, http.MethodPost, s.path("/hand-on"), wire.HandOn{Seat: seat, Name: name}, &joined)
 }

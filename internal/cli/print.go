@@ -132,10 +132,10 @@ func (a *app) printLook(room string, look client.Look) {
 	a.printSeats(look)
 	rows := [][]string{}
 	var hand *sight.Place
-	slices.SortStableFunc(v.Places, func(a, b sight.Place) int { return a.Owner - b.Owner }) // what is everyone's first
+	slices.SortStableFunc(v.Places, func(a, b sight.Place) int { return int(a.Owner - b.Owner) }) // what is everyone's first
 	for i, p := range v.Places {
 		switch {
-		case p.Kind == "hand" && p.Owner == int(v.You):
+		case p.Kind == "hand" && p.Owner == v.You:
 			hand = &v.Places[i]
 		case p.Kind == "hand", p.Kind == "cell": // a cell is told with its grid
 		case p.Kind == "grid":
@@ -247,7 +247,7 @@ func (a *app) printSeats(look client.Look) {
 				count += p.Count
 			}
 		}
-		if int(v.Marker.Seat) == s.Number {
+		if v.Marker.Seat == s.Number {
 			state = strings.TrimSpace(state + " " + ink.strong.Render("turn"))
 		}
 		rows = append(rows, []string{fmt.Sprint(s.Number), name, plural(count, "card"), state})
@@ -259,7 +259,7 @@ func placeName(v client.View, p sight.Place) string {
 	if p.Owner == 0 {
 		return p.Name
 	}
-	if p.Owner == int(v.You) {
+	if p.Owner == v.You {
 		return "my " + p.Name
 	}
 	if name := v.Seats[p.Owner-1].Name; name != "" {

@@ -135,7 +135,7 @@ func (a *app) join() *cobra.Command {
 		},
 	}
 	cmd.Flags().StringVar(&j.Name, "as", "", "what the others call you")
-	cmd.Flags().IntVar(&j.Seat, "seat", 0, "which seat (default: the first free one)")
+	cmd.Flags().IntVar((*int)(&j.Seat), "seat", 0, "which seat (default: the first free one)")
 	cmd.Flags().BoolVar(&j.Watch, "watch", false, "watch without a seat")
 	cmd.Flags().StringVar(&j.Passcode, "passcode", "", "the room's passcode, if it has one")
 	return cmd

@@ -87,20 +87,20 @@ type RoomRow struct {
 
 // Join asks for a seat, or to watch.
 type Join struct {
-	Name     string `json:"name,omitempty" maxLength:"80" doc:"What the others call you, 1 to 24 letters."`
-	Seat     int    `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The first free seat if left out."`
-	Watch    bool   `json:"watch,omitempty" doc:"Watch without a seat."`
-	Passcode string `json:"passcode,omitempty" maxLength:"64"`
-	Salt     string `json:"salt,omitempty" maxLength:"64" doc:"Anything random: your part in the room's chance."`
-	ID       string `json:"id,omitempty" minLength:"20" maxLength:"64" doc:"Your own random id for this request, which you tell nobody. Sent again with the same id it gives the same seat and key."`
+	Name     string     `json:"name,omitempty" maxLength:"80" doc:"What the others call you, 1 to 24 letters."`
+	Seat     table.Seat `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The first free seat if left out."`
+	Watch    bool       `json:"watch,omitempty" doc:"Watch without a seat."`
+	Passcode string     `json:"passcode,omitempty" maxLength:"64"`
+	Salt     string     `json:"salt,omitempty" maxLength:"64" doc:"Anything random: your part in the room's chance."`
+	ID       string     `json:"id,omitempty" minLength:"20" maxLength:"64" doc:"Your own random id for this request, which you tell nobody. Sent again with the same id it gives the same seat and key."`
 }
 
 // Joined is the key to a seat. It lasts; keep it to come back.
 type Joined struct {
-	Key  string `json:"key"`
-	Room string `json:"room"`
-	Seat int    `json:"seat" doc:"0 if you only watch."`
-	Name string `json:"name,omitempty"`
+	Key  string     `json:"key"`
+	Room string     `json:"room"`
+	Seat table.Seat `json:"seat" doc:"0 if you only watch."`
+	Name string     `json:"name,omitempty"`
 }
 
 // Log is the end of a room's log.
@@ -124,8 +124,8 @@ type Deck struct {
 
 // HandOn asks to give a seat to somebody else.
 type HandOn struct {
-	Seat int    `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The seat; your own if left out. Another's only for the host."`
-	Name string `json:"name" maxLength:"80" doc:"What the others shall call who gets it."`
+	Seat table.Seat `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The seat; your own if left out. Another's only for the host."`
+	Name string     `json:"name" maxLength:"80" doc:"What the others shall call who gets it."`
 }
 
 // PicturePut is a picture that was brought to a table.

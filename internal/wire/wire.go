@@ -95,11 +95,11 @@ type Message struct {
 	Problem *Problem `json:"problem,omitempty"`
 
 	// here: who is at the room now
-	Here     []int `json:"here,omitempty"`
-	Watching int   `json:"watching,omitempty"` // spectators
+	Here     []table.Seat `json:"here,omitempty"`
+	Watching int          `json:"watching,omitempty"` // spectators
 
 	// grip: a seat drags these cards, or with none has let go
-	Seat  int            `json:"seat,omitempty"`
+	Seat  table.Seat     `json:"seat,omitempty"`
 	Cards []table.Handle `json:"cards,omitempty"`
 
 	// point: where a seat's pointer is, millimetres of the table; Away: it left the table
@@ -145,8 +145,8 @@ type Point struct {
 
 // Look is a view as REST gives it.
 type Look struct {
-	Told     uint64     `json:"told" doc:"How many changes you were told by now, if you listen."`
-	View     sight.View `json:"view"`
-	Here     []int      `json:"here" doc:"Seats whose players are connected."`
-	Watching int        `json:"watching" doc:"Connected spectators."`
+	Told     uint64       `json:"told" doc:"How many changes you were told by now, if you listen."`
+	View     sight.View   `json:"view"`
+	Here     []table.Seat `json:"here" doc:"Seats whose players are connected."`
+	Watching int          `json:"watching" doc:"Connected spectators."`
 }

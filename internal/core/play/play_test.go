@@ -93,8 +93,8 @@ func TestAGripIsToldToWhoSeesTheCardsAndEnds(t *testing.T) {
 	do(t, g, 1, "flip sky", 3000+6000) // without a sign of life it ends
 }
 
-func handOf(g *play.Game, seat int) (handles []table.Handle) {
-	for _, p := range g.View(table.Seat(seat)).Places {
+func handOf(g *play.Game, seat table.Seat) (handles []table.Handle) {
+	for _, p := range g.View(seat).Places {
 		if p.Kind == table.Hand && p.Owner == seat {
 			for _, c := range p.Cards {
 				handles = append(handles, c.Handle)

@@ -9,7 +9,7 @@ import (
 // Who is somebody at a table: the seat, and the tenure that they have it for. Seat 0
 // watches.
 type Who struct {
-	Seat   int
+	Seat   table.Seat
 	Tenure uint64
 }
 
@@ -48,13 +48,13 @@ func (g *Game) tenure(seat Viewer) uint64 {
 }
 
 // Free is the first free seat; if there is none, one past the last.
-func (g *Game) Free() int {
+func (g *Game) Free() table.Seat {
 	for _, c := range g.table.Chairs {
 		if c.Name == "" {
-			return int(c.Seat)
+			return c.Seat
 		}
 	}
-	return len(g.table.Chairs) + 1
+	return table.Seat(len(g.table.Chairs)) + 1
 }
 
 // Busy reports whether a seat looks into a place, or has asks to or from it.

@@ -24,12 +24,12 @@ type Changes struct {
 
 // Line is one line of the log as one viewer may read it.
 type Line struct {
-	Seat  int      `json:"seat" doc:"Who did it; 0 is the table itself."`
-	Who   string   `json:"who"`
-	Do    string   `json:"do" doc:"What kind of thing was done, in a word; mostly the action's."`
-	Text  string   `json:"text" doc:"What was done, in Steps."`
-	Place string   `json:"place,omitempty" doc:"The place it was done to."`
-	Cards []string `json:"cards,omitempty" doc:"The names of the cards in it whose fronts you saw."`
+	Seat  table.Seat `json:"seat" doc:"Who did it; 0 is the table itself."`
+	Who   string     `json:"who"`
+	Do    string     `json:"do" doc:"What kind of thing was done, in a word; mostly the action's."`
+	Text  string     `json:"text" doc:"What was done, in Steps."`
+	Place string     `json:"place,omitempty" doc:"The place it was done to."`
+	Cards []string   `json:"cards,omitempty" doc:"The names of the cards in it whose fronts you saw."`
 }
 
 // Empty reports whether the viewer is shown nothing.
@@ -149,7 +149,7 @@ func (g *Gate) Log(deeds []table.Deed, viewer Viewer) []Line {
 				told.Names = append(told.Names, w.Name)
 			}
 		}
-		line := Line{Seat: int(deed.Actor), Who: deed.Who, Do: deed.Do, Text: g.say(told), Cards: told.Names}
+		line := Line{Seat: deed.Actor, Who: deed.Who, Do: deed.Do, Text: g.say(told), Cards: told.Names}
 		for _, spot := range []*table.Spot{deed.From, deed.To} {
 			if spot != nil {
 				line.Place = string(spot.Place)

@@ -23,7 +23,7 @@ type View struct {
 
 // Seat is a player's position as everyone sees it.
 type Seat struct {
-	Number int    `json:"number"`
+	Number Viewer `json:"number"`
 	Name   string `json:"name,omitempty" doc:"Empty while the seat is free."`
 	Colour string `json:"colour"`
 }
@@ -42,7 +42,7 @@ type Place struct {
 	ID       table.PlaceID `json:"id"`
 	Name     string        `json:"name"`
 	Kind     table.Kind    `json:"kind" enum:"pile,row,hand,grid,cell,loose"`
-	Owner    int           `json:"owner,omitempty" doc:"The seat it belongs to."`
+	Owner    Viewer        `json:"owner,omitempty" doc:"The seat it belongs to."`
 	Sight    table.Sight   `json:"sight" enum:"open,owner,none"`
 	Locked   bool          `json:"locked,omitempty"`
 	X        float64       `json:"x" doc:"Centre, millimetres from the table's left edge."`
@@ -56,7 +56,7 @@ type Place struct {
 	Of       table.PlaceID `json:"of,omitempty" doc:"Of a cell: its grid."`
 	Capacity int           `json:"capacity,omitempty" doc:"How many cards it takes at most; any number if left out."`
 	Arrival  table.Arrival `json:"arrival,omitzero" doc:"What it does to a card that comes in."`
-	Looker   int           `json:"looker,omitempty" doc:"The seat that looks into it now."`
+	Looker   Viewer        `json:"looker,omitempty" doc:"The seat that looks into it now."`
 	Looks    int           `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
 	Cards    []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
 	Veils    []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
@@ -104,7 +104,7 @@ func asks(t *table.Table) []table.Ask {
 func seats(t *table.Table) []Seat {
 	all := make([]Seat, 0, len(t.Chairs))
 	for _, c := range t.Chairs {
-		all = append(all, Seat{Number: int(c.Seat), Name: c.Name, Colour: c.Colour})
+		all = append(all, Seat{Number: c.Seat, Name: c.Name, Colour: c.Colour})
 	}
 	return all
 }
@@ -121,12 +121,12 @@ func decks(t *table.Table) []Deck {
 // place is a place before a viewer's eyes.
 func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
 	seen := Place{
-		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: int(p.Owner), Sight: p.Sight, Locked: p.Locked,
+		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: p.Owner, Sight: p.Sight, Locked: p.Locked,
 		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Grid: p.Grid, Of: p.Of, Count: len(p.Cards),
 		Turn: p.Turn, Capacity: p.Capacity, Arrival: p.Arrival,
 	}
 	if look, looking := t.Looks[p.ID]; looking {
-		seen.Looker, seen.Looks = int(look.Seat), look.Count
+		seen.Looker, seen.Looks = look.Seat, look.Count
 	}
 	hidden := []table.CardID{}
 	for i := t.InView(p); i < len(p.Cards); i++ {

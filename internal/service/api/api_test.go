@@ -110,7 +110,7 @@ func (w *world) join(room, name string) wire.Joined {
 	require.Equal(w.t, 201, status, answer)
 	key, _ := answer["key"].(string)
 	seat, _ := answer["seat"].(float64)
-	return wire.Joined{Key: key, Room: room, Seat: int(seat), Name: name}
+	return wire.Joined{Key: key, Room: room, Seat: table.Seat(seat), Name: name}
 }
 
 // dial opens a seat's socket and says hello.

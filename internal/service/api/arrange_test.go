@@ -169,7 +169,7 @@ func TestWhoTakesASeatThatIsJustLeftGetsThatOne(t *testing.T) {
 	w, ctx := newWorld(t, room.Options{}), context.Background()
 	_, a, _ := w.room()
 	anyone := client.New(w.url, "")
-	ada, from, to := anyone.At(a), 1, 3
+	ada, from, to := anyone.At(a), client.SeatNumber(1), client.SeatNumber(3)
 	for n := range 12 {
 		newcomer := make(chan client.Joined, 1)
 		go func() {

@@ -122,7 +122,7 @@ func (w *world) twinRoom(r *rapid.T, made kit.Edition, id string, one, other tab
 	require.NoError(r, w.store.AddRoom(context.Background(), record, store.Entry{Room: id, Number: 1, Edits: text, Deeds: []byte("[]")}))
 	var joined [3]wire.Joined
 	for i, name := range []string{"Ada", "Bo", "Cleo"} {
-		who, err := w.rooms.Sit(context.Background(), id, room.Seating{Seat: i + 1, Name: name, Salt: "salt", Key: store.Hash(id + name)})
+		who, err := w.rooms.Sit(context.Background(), id, room.Seating{Seat: table.Seat(i + 1), Name: name, Salt: "salt", Key: store.Hash(id + name)})
 		require.NoError(r, err)
 		joined[i] = wire.Joined{Key: id + name, Room: id, Seat: who.Seat, Name: name}
 	}

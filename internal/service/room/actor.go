@@ -87,7 +87,7 @@ func (m *Room) load(ctx context.Context) (*state, error) {
 		if err := json.Unmarshal(e.Edits, &edits); err != nil {
 			return nil, fmt.Errorf("room %s, entry %d: %w", m.ID, e.Number, err)
 		}
-		t.Recall(table.Seat(e.Actor), uint64(e.Number), edits, deeds)
+		t.Recall(e.Actor, uint64(e.Number), edits, deeds)
 		s.remember(e, deeds)
 	}
 	return s, nil

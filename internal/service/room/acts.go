@@ -132,7 +132,7 @@ func (s *state) perform(a *act) {
 	}
 	number := s.last + 1
 	moment := play.Moment{Now: s.room.rooms.now().UnixMilli(), Entry: uint64(number), Chance: s.draw}
-	done, refusal := s.game.Do(play.Actor{Seat: table.Seat(a.who.Seat), Service: a.action != nil}, plan.Action, moment)
+	done, refusal := s.game.Do(play.Actor{Seat: a.who.Seat, Service: a.action != nil}, plan.Action, moment)
 	if refusal != nil && !refusal.Stands {
 		s.answer(a, refused(refusal, plan.Origins, nil))
 		return
@@ -154,7 +154,7 @@ func (s *state) understand(a *act) (steps.Plan, error) {
 		return steps.Plan{}, notUnderstood(a.mistake)
 	}
 	request := play.Request{Action: a.read, Steps: a.request.Steps, Confirm: a.request.Confirm}
-	plan, err := s.game.Plan(table.Seat(a.who.Seat), request)
+	plan, err := s.game.Plan(a.who.Seat, request)
 	return plan, problemOf(err)
 }
 

@@ -43,7 +43,7 @@ func (r *Rooms) allAsked(ctx context.Context, room string) (asked, error) {
 }
 
 // whoAsked is nobody for what the service itself did once, such as joining.
-func whoAsked(actor int, tenure uint64, request string) Who {
+func whoAsked(actor table.Seat, tenure uint64, request string) Who {
 	if len(request) > len(joinPrefix) && request[:len(joinPrefix)] == joinPrefix {
 		return Who{}
 	}

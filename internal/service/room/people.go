@@ -85,8 +85,8 @@ func (s *state) leave(l *Listener) {
 	s.tellHere()
 	s.game.LetGo(play.Viewer(l.Seat))
 	still := slices.ContainsFunc(s.listeners, func(other *Listener) bool { return other.Seat == l.Seat })
-	if l.Seat > 0 && !still && s.game.Busy(table.Seat(l.Seat)) {
-		s.serve(table.Lapse{Seat: table.Seat(l.Seat)})
+	if l.Seat > 0 && !still && s.game.Busy(l.Seat) {
+		s.serve(table.Lapse{Seat: l.Seat})
 	}
 }
 

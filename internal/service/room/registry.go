@@ -295,7 +295,7 @@ func ask[T any](ctx context.Context, r *Rooms, room string, who *Who, question f
 func (r *Rooms) View(ctx context.Context, room string, who Who) (wire.Look, error) {
 	return ask(ctx, r, room, &who, func(s *state) wire.Look {
 		here, viewer := s.here(), play.Viewer(who.Seat)
-		return wire.Look{Told: s.told.Count(viewer), View: s.game.View(viewer), Here: append([]int{}, here.Here...), Watching: here.Watching}
+		return wire.Look{Told: s.told.Count(viewer), View: s.game.View(viewer), Here: append([]table.Seat{}, here.Here...), Watching: here.Watching}
 	})
 }
 
@@ -309,14 +309,14 @@ func (r *Rooms) Front(ctx context.Context, room string) (sight.View, error) {
 
 // MayArrange reports whether a seat may arrange the table.
 func (r *Rooms) MayArrange(ctx context.Context, room string, who Who) (bool, error) {
-	return ask(ctx, r, room, &who, func(s *state) bool { return s.game.Table().MayArrange(table.Seat(who.Seat)) })
+	return ask(ctx, r, room, &who, func(s *state) bool { return s.game.Table().MayArrange(who.Seat) })
 }
 
 // CheckSteps reads Steps as a seat would do them, and does nothing. The error is
 // the mistake in them.
 func (r *Rooms) CheckSteps(ctx context.Context, room string, who Who, text string) error {
 	mistake, err := ask(ctx, r, room, &who, func(s *state) error {
-		_, err := steps.ReadPlan(text, s.game.Table(), table.Seat(who.Seat))
+		_, err := steps.ReadPlan(text, s.game.Table(), who.Seat)
 		return err
 	})
 	if err != nil {

@@ -59,24 +59,24 @@ func (h *house) open() string {
 	return record.ID
 }
 
-func (h *house) sit(id string, seat int, name string) (room.Who, error) {
+func (h *house) sit(id string, seat table.Seat, name string) (room.Who, error) {
 	return h.rooms.Sit(h.ctx, id, room.Seating{Seat: seat, Name: name, Salt: "salt of " + name, Key: store.Hash("key of " + name + " in " + id)})
 }
 
 // who sits at a seat of a room that was just opened: the table was laid in entry 1,
 // and each seat taken in the next.
-func who(seat int) room.Who {
+func who(seat table.Seat) room.Who {
 	if seat == 0 {
 		return room.Who{}
 	}
 	return room.Who{Seat: seat, Tenure: uint64(seat) + 1}
 }
 
-func (h *house) steps(seat int, text string) (wire.Answer, error) {
+func (h *house) steps(seat table.Seat, text string) (wire.Answer, error) {
 	return h.rooms.Act(h.ctx, h.id, who(seat), wire.Request{Steps: text})
 }
 
-func (h *house) do(seat int, text string) wire.Answer {
+func (h *house) do(seat table.Seat, text string) wire.Answer {
 	answer, err := h.steps(seat, text)
 	require.NoError(h.t, err, text)
 	return answer
@@ -376,7 +376,7 @@ func TestAFreedSeatTakesItsKeysAndItsPeopleAlong(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	free := func(seat int, which string) error {
+	free := func(seat table.Seat, which string) error {
 		_, err := h.rooms.Act(h.ctx, h.id, who(seat), wire.Request{Action: json.RawMessage(`{"do":"free","seat":` + which + `}`)})
 		return err
 	}
@@ -467,7 +467,7 @@ func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) 
 func TestAnswersSayWhatIsWrong(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	for name, c := range map[string]struct {
-		seat    int
+		seat    table.Seat
 		request wire.Request
 		status  int
 		code    string

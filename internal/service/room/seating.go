@@ -14,7 +14,7 @@ import (
 // Seating is a seat that somebody takes: its number, or 0 for the first free one,
 // their name and what they add to chance, and the hash of the key that is to open it.
 type Seating struct {
-	Seat int
+	Seat table.Seat
 	Name string
 	Salt string
 	Key  []byte
@@ -92,10 +92,10 @@ func (r *Rooms) HandOn(ctx context.Context, room string, who Who, to Seating) er
 		if err := problemOf(s.game.Present(who)); err != nil {
 			return err
 		}
-		if who.Seat != to.Seat && table.Seat(who.Seat) != s.game.Table().Settings.Host {
+		if who.Seat != to.Seat && who.Seat != s.game.Table().Settings.Host {
 			return notTheHost()
 		}
-		a.who, a.action = Who{Seat: to.Seat}, table.HandOn{Seat: table.Seat(to.Seat), Name: to.Name, Salt: to.Salt}
+		a.who, a.action = Who{Seat: to.Seat}, table.HandOn{Seat: to.Seat, Name: to.Name, Salt: to.Salt}
 		a.keys = []store.KeyChange{{Seat: to.Seat, Tenure: uint64(s.last + 1), Add: to.Key, Name: to.Name}}
 		return nil
 	})
@@ -112,9 +112,9 @@ func keyChanges(edits table.Edits) (changes []store.KeyChange) {
 				continue
 			}
 			if e.Before.Name != "" && e.After.Name == "" {
-				changes = append(changes, store.KeyChange{Seat: int(e.After.Seat)})
+				changes = append(changes, store.KeyChange{Seat: e.After.Seat})
 			} else if n := len(changes); e.Before.Name == "" && n > 0 { // in one action: somebody changed seats
-				changes[n-1].To, changes[n-1].Tenure = int(e.After.Seat), e.After.Tenure
+				changes[n-1].To, changes[n-1].Tenure = e.After.Seat, e.After.Tenure
 			}
 		case table.PutSettings:
 			if e.After.Spectators == "no" && e.Before.Spectators != "no" {

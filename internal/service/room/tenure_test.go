@@ -241,7 +241,7 @@ func TestNobodysNumberTellsOfAnothersHand(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(2, "draw 3 from weather")
 	h.do(2, "show 1 of my hand to Ada")
-	told := func(seat int) uint64 {
+	told := func(seat table.Seat) uint64 {
 		look, err := h.rooms.View(h.ctx, h.id, who(seat))
 		require.NoError(t, err)
 		return look.Told

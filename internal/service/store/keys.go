@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
 
 // AddMakerKey keeps a new maker key.
 func (s *Store) AddMakerKey(ctx context.Context, key, name string, at int64) error {
@@ -17,10 +21,10 @@ func (s *Store) IsMaker(ctx context.Context, key string) (bool, error) {
 
 // SeatKey is what a seat key opens.
 type SeatKey struct {
-	Room   string `db:"room"`
-	Seat   int    `db:"seat"`   // 0: spectator
-	Tenure uint64 `db:"tenure"` // the entry in which the seat was taken
-	Name   string `db:"name"`
+	Room   string     `db:"room"`
+	Seat   table.Seat `db:"seat"`   // 0: spectator
+	Tenure uint64     `db:"tenure"` // the entry in which the seat was taken
+	Name   string     `db:"name"`
 }
 
 // spectatorsSpan is how long a spectator's key lasts after it was last used, in

@@ -32,17 +32,17 @@ const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode,
 
 // Entry is one entry of a room's journal.
 type Entry struct {
-	Room    string `db:"room"`
-	Number  int64  `db:"entry"` // from 1
-	At      int64  `db:"at"`    // milliseconds since 1970
-	Actor   int    `db:"actor"`
-	Tenure  uint64 `db:"tenure"`  // of the actor
-	Request string `db:"request"` // the id the actor gave, or empty
-	Asked   []byte `db:"asked"`   // a hash of what was asked for under that id
-	Refusal []byte `db:"refusal"` // a table.Refusal as JSON, where only a part was done
-	Edits   []byte `db:"edits"`   // table.Edits as JSON
-	Deeds   []byte `db:"deeds"`   // []table.Deed as JSON
-	Told    int64  `db:"told"`    // log lines before this entry
+	Room    string     `db:"room"`
+	Number  int64      `db:"entry"` // from 1
+	At      int64      `db:"at"`    // milliseconds since 1970
+	Actor   table.Seat `db:"actor"`
+	Tenure  uint64     `db:"tenure"`  // of the actor
+	Request string     `db:"request"` // the id the actor gave, or empty
+	Asked   []byte     `db:"asked"`   // a hash of what was asked for under that id
+	Refusal []byte     `db:"refusal"` // a table.Refusal as JSON, where only a part was done
+	Edits   []byte     `db:"edits"`   // table.Edits as JSON
+	Deeds   []byte     `db:"deeds"`   // []table.Deed as JSON
+	Told    int64      `db:"told"`    // log lines before this entry
 
 	Keys []KeyChange `db:"-"` // what becomes of keys, in the same commit
 }
@@ -53,10 +53,10 @@ const entryColumns = "room, entry, at, actor, tenure, COALESCE(request, '') AS r
 // KeyChange is what an entry does to the keys of a seat: it ends them, has them open
 // another seat, or adds one. With the entry it is kept or not kept.
 type KeyChange struct {
-	Seat   int    // 0: of spectators
-	To     int    // the seat that they open from now on; 0: none
-	Tenure uint64 // of who sits there then
-	Add    []byte // the hash of a new key to Seat, in place of the others
+	Seat   table.Seat // 0: of spectators
+	To     table.Seat // the seat that they open from now on; 0: none
+	Tenure uint64     // of who sits there then
+	Add    []byte     // the hash of a new key to Seat, in place of the others
 	Name   string
 }
 
@@ -193,10 +193,10 @@ func (s *Store) Entry(ctx context.Context, room string, number int64) (Entry, er
 
 // Asked is a request that was done: who asked, under what id, and the entry it made.
 type Asked struct {
-	Actor   int    `db:"actor"`
-	Tenure  uint64 `db:"tenure"`
-	Request string `db:"request"`
-	Number  int64  `db:"entry"`
+	Actor   table.Seat `db:"actor"`
+	Tenure  uint64     `db:"tenure"`
+	Request string     `db:"request"`
+	Number  int64      `db:"entry"`
 }
 
 // AllAsked lists all requests with an id that a room ever did.
