@@ -16,6 +16,7 @@ import (
 	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
@@ -30,7 +31,7 @@ func latencyTail(b *bench) (ours, reference float64, unit string, err error) {
 		if ids[i], err = b.open(seats); err != nil {
 			return 0, 0, "", err
 		}
-		for seat := 1; seat <= seats; seat++ {
+		for seat := table.Seat(1); int(seat) <= seats; seat++ {
 			socket, err := b.dial(ids[i], seat)
 			if err != nil {
 				return 0, 0, "", err
@@ -183,7 +184,7 @@ func roomMemory(b *bench) (ours, reference float64, unit string, err error) {
 		if err != nil {
 			return 0, 0, "", err
 		}
-		for seat := 1; seat <= seats; seat++ {
+		for seat := table.Seat(1); int(seat) <= seats; seat++ {
 			socket, err := b.dial(id, seat)
 			if err != nil {
 				return 0, 0, "", err

@@ -330,7 +330,7 @@ func latency(b *bench) (ours, reference float64, unit string, err error) {
 	}
 	sockets := make([]*websocket.Conn, seats)
 	for i := range sockets {
-		if sockets[i], err = b.dial(id, i+1); err != nil {
+		if sockets[i], err = b.dial(id, table.Seat(i+1)); err != nil {
 			return 0, 0, "", err
 		}
 		defer sockets[i].Close()
@@ -372,7 +372,7 @@ func flood(b *bench) (ours, reference float64, unit string, err error) {
 	}
 	sockets := make([]*websocket.Conn, seats)
 	for i := range sockets {
-		if sockets[i], err = b.dial(id, i+1); err != nil {
+		if sockets[i], err = b.dial(id, table.Seat(i+1)); err != nil {
 			return 0, 0, "", err
 		}
 		defer sockets[i].Close()

@@ -118,7 +118,7 @@ func TestWhoPeeksSeesTheFrontsAndTheOthersThatItLooks(t *testing.T) {
 	require.Len(t, other.Cards, 1)
 	assert.Empty(t, other.Cards[0].Name)
 	for _, p := range []Place{looker, other} {
-		assert.Equal(t, 1, p.Looker)
+		assert.EqualValues(t, 1, p.Looker)
 		assert.Equal(t, 3, p.Looks)
 	}
 	top := other.Cards[0].Handle

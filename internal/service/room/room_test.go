@@ -312,7 +312,7 @@ func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	h.rooms.Point(h.id, who(1), wire.Point{X: 120, Y: 80})
 	at := next(t, bo, "point")
-	assert.Equal(t, []any{1, 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
+	assert.Equal(t, []any{table.Seat(1), 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
 	h.rooms.Point(h.id, who(1), wire.Point{X: -5, Y: 80})
 	assert.True(t, next(t, bo, "point").Away, "beside the table is away")
 	for range 1000 {
@@ -336,7 +336,7 @@ func TestASearchInVainIsToldToo(t *testing.T) {
 	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", problem(t, err).Detail)
 	told := next(t, bo, "changes").Log[0]
 	assert.Equal(t, "# searches the 21 cards of weather and takes nothing", told.Text)
-	assert.Equal(t, 1, told.Seat)
+	assert.EqualValues(t, 1, told.Seat)
 
 	// Nor can a later step that is refused hide that one searched: what it found stands.
 	_, err = h.steps(1, "take 1 from weather where name = Storm to my hand\ndraw 999 from weather")

@@ -38,7 +38,7 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 
 	key, err := h.store.SeatKey(h.ctx, "key of Bo in "+h.id)
 	require.NoError(t, err)
-	assert.Equal(t, 3, key.Seat, "the key opens the new seat")
+	assert.EqualValues(t, 3, key.Seat, "the key opens the new seat")
 	assert.NotZero(t, moved.Told)
 	_, err = h.rooms.Act(h.ctx, h.id, room.Who{Seat: key.Seat, Tenure: key.Tenure}, wire.Request{Steps: "draw 1 from weather"})
 	require.NoError(t, err)

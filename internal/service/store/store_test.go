@@ -218,7 +218,7 @@ func TestKeysChangeWithTheirEntryOrNotAtAll(t *testing.T) {
 	require.NoError(t, s.Append(ctx, []store.Entry{moved}))
 	key, err = s.SeatKey(ctx, "bo")
 	require.NoError(t, err)
-	assert.Equal(t, []any{3, uint64(2)}, []any{key.Seat, key.Tenure})
+	assert.Equal(t, []any{table.Seat(3), uint64(2)}, []any{key.Seat, key.Tenure})
 }
 
 func TestErrorsThatHealAreToldApart(t *testing.T) {
