@@ -58,7 +58,7 @@ func TestWhoLeftASeatIsNotThereAnyMore(t *testing.T) {
 	require.Nil(t, refusal)
 	assert.Equal(t, map[play.Viewer]bool{1: true}, play.Ended(done.Edits))
 	assert.ErrorIs(t, g.Present(play.Who{Seat: 1}), play.ErrSeatLeft)
-	assert.Equal(t, 1, g.Free())
+	assert.EqualValues(t, 1, g.Free())
 	_, refusal = g.Do(play.Actor{Seat: 1, Service: true}, table.Sit{Seat: 1, Name: "Dov"}, play.Moment{Entry: 6, Chance: streams})
 	require.Nil(t, refusal)
 	assert.NoError(t, g.Present(play.Who{Seat: 1, Tenure: 6}))

@@ -88,10 +88,10 @@ func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Vi
 		}
 	}
 	for _, deed := range deeds {
-		for _, spot := range spots(deed) {
+		for _, spot := range deed.Spots() {
 			own[spot.Owner] = true
 		}
-		for _, w := range deed.Cards {
+		for _, w := range deed.Witnesses() {
 			for seat := range own {
 				if w.SeenBy(Viewer(seat)) != w.SeenBy(0) {
 					own[seat] = true
@@ -125,35 +125,19 @@ func insight(t *table.Table, touched Touched, p *table.Place) table.Audience {
 	return sees
 }
 
-// spots are the places that a deed speaks of.
-func spots(deed table.Deed) (all []*table.Spot) {
-	for _, spot := range []*table.Spot{deed.From, deed.To} {
-		if spot != nil {
-			all = append(all, spot)
-		}
-	}
-	for _, part := range deed.Parts {
-		all = append(all, part.Spot)
-	}
-	return all
-}
-
 // Log returns the lines of deeds as a viewer may read them.
 func (g *Gate) Log(deeds []table.Deed, viewer Viewer) []Line {
 	var lines []Line
 	for _, deed := range deeds {
 		told := table.Told{Deed: deed, Viewer: viewer}
-		told.Cards = nil
-		for _, w := range deed.Cards {
+		for _, w := range deed.Witnesses() {
 			if w.SeenBy(viewer) {
 				told.Names = append(told.Names, w.Name)
 			}
 		}
 		line := Line{Seat: deed.Actor, Who: deed.Who, Do: deed.Do, Text: g.say(told), Cards: told.Names}
-		for _, spot := range []*table.Spot{deed.From, deed.To} {
-			if spot != nil {
-				line.Place = string(spot.Place)
-			}
+		if spots := deed.Spots(); len(spots) > 0 {
+			line.Place = string(spots[len(spots)-1].Place)
 		}
 		lines = append(lines, line)
 	}

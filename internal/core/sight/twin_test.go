@@ -77,10 +77,10 @@ func (r *run) play(move tabletest.Move) bool {
 	}
 	touched := r.settle(r.gate, r.table, edits)
 	for _, deed := range deeds {
-		for i, w := range deed.Cards {
+		for _, w := range deed.Witnesses() {
 			if w.SeenBy(r.viewer) {
 				for card := range r.table.Cards {
-					if r.table.Design(card).Name == deed.Cards[i].Name {
+					if r.table.Design(card).Name == w.Name {
 						r.seen[card] = true // named designs are unique here
 					}
 				}
@@ -199,8 +199,8 @@ func TestNothingAViewerReceivesDependsOnCardsTheyNeverSaw(t *testing.T) {
 var plants = map[string]func(*run){
 	"a front in a log line": func(r *run) {
 		r.say = func(told table.Told) string {
-			if told.To != nil {
-				for _, card := range r.table.Places[told.To.Place].Cards {
+			if moved, is := told.Of.(table.Moved); is {
+				for _, card := range r.table.Places[moved.To.Place].Cards {
 					return steps.Say(told) + r.table.Design(card).Name
 				}
 			}

@@ -21,6 +21,11 @@ type row struct {
 // said tells of deeds, by their words.
 type said map[string]func(told) string
 
+// of tells of a deed of one kind.
+func of[D table.Of](say func(told, D) string) func(told) string {
+	return func(t told) string { return say(t, t.Of.(D)) }
+}
+
 // printing writes the actions of one type.
 type printing struct {
 	of    reflect.Type

@@ -26,7 +26,7 @@ var moveRows = []row{
 			}
 			return "draw" + when(a.UpTo, " up to") + numbered(" %d", a.Count) + " from " + p.place(a.From) + to
 		}),
-		say: said{"draw": drawn, "top-up": drawn},
+		say: said{"draw": of(drawn), "top-up": of(drawn)},
 	},
 	{ // "deal" ["up" "to"] number ["cards"] ["from"] place "to" whom {"," number ["cards"] "to" whom}
 		verbs: []string{"deal"},
@@ -48,9 +48,9 @@ var moveRows = []row{
 				count = r.dealt()
 			}
 		},
-		say: said{"deal": func(t told) string {
-			return t.comment(fmt.Sprintf("deal %d from %s to %s", t.Count, t.spot(t.From), t.seat(t.To)))
-		}},
+		say: said{"deal": of(func(t told, d table.Moved) string {
+			return t.comment(fmt.Sprintf("deal %d from %s to %s", d.Count, t.spot(d.From), t.seat(d.To)))
+		})},
 	},
 	{ // "fill" ("my" | "every") "hand" "to" number "from" place
 		verbs: []string{"fill"},
@@ -104,16 +104,16 @@ var moveRows = []row{
 			}
 			return "move " + p.pick(a.Pick) + p.target(a.To)
 		}),
-		say: said{"move": func(t told) string {
+		say: said{"move": of(func(t told, d table.Moved) string {
 			preposition := " to "
-			if t.Under {
+			if d.Under {
 				preposition = " under "
 			}
-			if t.Side != "" {
-				return t.picked("turn", face(t.Side)+preposition+t.spot(t.To))
+			if d.Side != "" {
+				return t.picked(d.Chosen, "turn", face(d.Side)+preposition+t.spot(d.To))
 			}
-			return t.picked("move", preposition+t.spot(t.To))
-		}},
+			return t.picked(d.Chosen, "move", preposition+t.spot(d.To))
+		})},
 	},
 	{ // "split" place "at" number ("to" | "onto") target: its upper part goes there
 		verbs: []string{"split"},
@@ -149,9 +149,9 @@ var moveRows = []row{
 		print: printed(func(p *printer, a table.Spread) string {
 			return "spread " + p.pick(a.Pick) + " over " + p.place(a.Over) + when(a.By != "", " by "+a.By)
 		}),
-		say: said{"spread": func(t told) string {
-			return t.picked("spread", " over "+t.spot(t.To)+when(t.Text != "", " by "+t.Text))
-		}},
+		say: said{"spread": of(func(t told, d table.Moved) string {
+			return t.picked(d.Chosen, "spread", " over "+t.spot(d.To)+when(d.By != "", " by "+d.By))
+		})},
 	},
 	{ // "collect" place ("onto" | "to") place
 		verbs: []string{"collect"},
@@ -164,15 +164,15 @@ var moveRows = []row{
 		print: printed(func(p *printer, a table.Collect) string {
 			return "collect " + p.place(a.From) + " onto " + p.place(a.Onto)
 		}),
-		say: said{"collect": func(t told) string { return "collect " + t.spot(t.From) + " onto " + t.spot(t.To) }},
+		say: said{"collect": of(func(t told, d table.Moved) string { return "collect " + t.spot(d.From) + " onto " + t.spot(d.To) })},
 	},
-	{say: said{"swap": func(t told) string {
-		return t.comment("# swaps a card of " + t.spot(t.From) + " and one of " + t.spot(t.To))
-	}}},
+	{say: said{"swap": of(func(t told, d table.Moved) string {
+		return t.comment("# swaps a card of " + t.spot(d.From) + " and one of " + t.spot(d.To))
+	})}},
 }
 
-func drawn(t told) string {
-	return t.comment(fmt.Sprintf("draw %d from %s to %s", t.Count, t.spot(t.From), t.spot(t.To)))
+func drawn(t told, d table.Moved) string {
+	return t.comment(fmt.Sprintf("draw %d from %s to %s", d.Count, t.spot(d.From), t.spot(d.To)))
 }
 
 // dealt = number ["card" | "cards"].

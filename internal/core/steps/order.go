@@ -20,8 +20,8 @@ var orderRows = []row{
 		},
 		print: printed(func(p *printer, a table.Shuffle) string { return "shuffle " + p.place(a.Place) }),
 		say: said{
-			"shuffle":    func(t told) string { return "shuffle " + t.spot(t.From) },
-			"shuffle-in": func(t told) string { return "shuffle " + t.spot(t.From) + " into " + t.spot(t.To) },
+			"shuffle":    of(func(t told, d table.Ordered) string { return "shuffle " + t.spot(d.From) }),
+			"shuffle-in": of(func(t told, d table.Ordered) string { return "shuffle " + t.spot(d.From) + " into " + t.spot(d.To) }),
 		},
 	},
 	{print: printed(func(p *printer, a table.ShuffleIn) string {
@@ -37,7 +37,7 @@ var orderRows = []row{
 			return a
 		},
 		print: printed(func(p *printer, a table.Cut) string { return "cut " + p.place(a.Place) + numbered(" at %d", a.At) }),
-		say:   said{"cut": func(t told) string { return "cut " + t.spot(t.From) + numbered(" at %d", t.Count) }},
+		say:   said{"cut": of(func(t told, d table.Ordered) string { return "cut " + t.spot(d.From) + numbered(" at %d", d.At) })},
 	},
 	{ // "sort" place "by" field ["down"]
 		verbs: []string{"sort"},
@@ -48,7 +48,7 @@ var orderRows = []row{
 		print: printed(func(p *printer, a table.Sort) string {
 			return "sort " + p.place(a.Place) + " by " + p.quote(a.By) + when(a.Down, " down")
 		}),
-		say: said{"sort": func(t told) string { return "sort " + t.spot(t.From) + " by " + t.quote(t.Text) }},
+		say: said{"sort": of(func(t told, d table.Ordered) string { return "sort " + t.spot(d.From) + " by " + t.quote(d.By) })},
 	},
 	{ // "separate" place "by" field
 		verbs: []string{"separate"},
@@ -76,7 +76,7 @@ var orderRows = []row{
 			}
 			return "gather " + p.quote(a.Deck) + p.where(a.Where) + when(a.Shuffle, " and shuffle")
 		}),
-		say: said{"gather": func(t told) string { return "gather " + t.quote(t.Text) + t.parts() }},
+		say: said{"gather": of(func(t told, d table.Gathered) string { return "gather " + t.quote(d.Deck) + t.parts(d.Parts) })},
 	},
 	{ // "everything" "home"
 		verbs: []string{"everything"},
@@ -85,13 +85,13 @@ var orderRows = []row{
 			return table.EverythingHome{}
 		},
 		print: printed(func(*printer, table.EverythingHome) string { return "everything home" }),
-		say:   said{"everything-home": func(told) string { return "everything home" }},
+		say:   said{"everything-home": of(func(told, table.Wordless) string { return "everything home" })},
 	},
 	{say: said{
-		"search": func(t told) string {
-			return fmt.Sprintf("# searches the %s of %s and takes nothing", cards(t.Among), t.spot(t.From))
-		},
-		"try": func(told) string { return "# tries something that cannot be done" },
+		"search": of(func(t told, d table.Searched) string {
+			return fmt.Sprintf("# searches the %s of %s and takes nothing", cards(d.Among), t.spot(d.From))
+		}),
+		"try": of(func(told, table.Wordless) string { return "# tries something that cannot be done" }),
 	}},
 }
 
@@ -107,9 +107,9 @@ func (r *reader) placeBy() (table.PlaceID, string) {
 }
 
 // parts says where gathered cards came from, and where none were found.
-func (t told) parts() string {
+func (t told) parts(parts []table.Part) string {
 	var from, vain []string
-	for _, part := range t.Parts {
+	for _, part := range parts {
 		if part.Count > 0 {
 			from = append(from, fmt.Sprintf("%d from %s", part.Count, t.spot(part.Spot)))
 		} else {

@@ -23,26 +23,26 @@ var tableRows = []row{
 			}
 			return "run " + p.piece(a.Cue, table.Cue)
 		}),
-		say: said{"run": func(t told) string {
-			if t.Piece == "" {
+		say: said{"run": of(func(t told, d table.OnPiece) string {
+			if d.Piece == "" {
 				return "run setup"
 			}
-			return "run " + t.quote(t.Piece)
-		}},
+			return "run " + t.quote(d.Piece)
+		})},
 	},
 	{say: said{
-		"lay-zone":  func(t told) string { return "# " + laid(t.spot(t.To), t.Text) },
-		"lay-piece": func(t told) string { return "# " + laid(t.Piece, t.Text) },
-		"take-off": func(t told) string {
-			if t.From != nil {
-				return "# takes " + t.spot(t.From) + " off the table"
+		"lay-zone":  of(func(t told, d table.Laid) string { return "# " + laid(t.spot(d.Zone), d.What) }),
+		"lay-piece": of(func(_ told, d table.Laid) string { return "# " + laid(d.Piece, d.What) }),
+		"take-off": of(func(t told, d table.TakenOff) string {
+			if d.Zone != nil {
+				return "# takes " + t.spot(d.Zone) + " off the table"
 			}
-			return "# takes " + t.Piece + " off the table"
-		},
-		"lay-table": func(told) string { return "# changes the table" },
-		"door":      func(t told) string { return "# " + t.Text },
-		"keys":      func(t told) string { return "# gives the room's keys to " + t.seat(t.To) },
-		"end":       func(told) string { return "# ends the game" },
+			return "# takes " + d.Piece + " off the table"
+		}),
+		"lay-table": of(func(told, table.Wordless) string { return "# changes the table" }),
+		"door":      of(func(_ told, d table.Worded) string { return "# " + d.Text }),
+		"keys":      of(func(t told, d table.ToSeat) string { return "# gives the room's keys to " + t.seat(d.To) }),
+		"end":       of(func(told, table.Wordless) string { return "# ends the game" }),
 	}},
 }
 
@@ -63,7 +63,7 @@ var peopleRows = []row{
 			}
 			return `say "` + a.Text + `"`
 		}),
-		say: said{"say": func(t told) string { return `say "` + strings.ReplaceAll(t.Text, `"`, "'") + `"` }},
+		say: said{"say": of(func(_ told, d table.Worded) string { return `say "` + strings.ReplaceAll(d.Text, `"`, "'") + `"` })},
 	},
 	{ // "undo"
 		verbs: []string{"undo"},
@@ -74,14 +74,14 @@ var peopleRows = []row{
 			}
 			return "undo"
 		}),
-		say: said{"undo": func(t told) string { return "undo  # " + strings.ReplaceAll(t.Text, "-", " ") }},
+		say: said{"undo": of(func(_ told, d table.Worded) string { return "undo  # " + strings.ReplaceAll(d.Text, "-", " ") })},
 	},
 	{say: said{
-		"sit":         func(t told) string { return fmt.Sprintf("# sits at seat %d", t.Count) },
-		"free":        func(t told) string { return fmt.Sprintf("# leaves seat %d", t.Count) },
-		"hand-on":     func(t told) string { return "# hands the seat on to " + t.Text },
-		"rename":      func(t told) string { return "# is called " + t.Text },
-		"change-seat": func(t told) string { return fmt.Sprintf("# moves to seat %d", t.Count) },
+		"sit":         of(func(_ told, d table.AtSeat) string { return fmt.Sprintf("# sits at seat %d", d.Seat) }),
+		"free":        of(func(_ told, d table.AtSeat) string { return fmt.Sprintf("# leaves seat %d", d.Seat) }),
+		"hand-on":     of(func(_ told, d table.Worded) string { return "# hands the seat on to " + d.Text }),
+		"rename":      of(func(_ told, d table.Worded) string { return "# is called " + d.Text }),
+		"change-seat": of(func(_ told, d table.AtSeat) string { return fmt.Sprintf("# moves to seat %d", d.Seat) }),
 	}},
 }
 

@@ -25,7 +25,7 @@ var turnRows = []row{
 			}
 			return "pass to " + p.seat(a.To)
 		}),
-		say: said{"pass": func(t told) string { return "pass to " + t.seat(t.To) }},
+		say: said{"pass": of(func(t told, d table.ToSeat) string { return "pass to " + t.seat(d.To) })},
 	},
 	{ // "choose" "first" "seat" "by" "chance" | "choose" seat "first"
 		verbs: []string{"choose"},
@@ -45,12 +45,12 @@ var turnRows = []row{
 			}
 			return "choose " + p.seat(a.Seat) + " first"
 		}),
-		say: said{"first": func(t told) string {
-			if t.Text == "chance" {
-				return "choose first seat by chance  # " + t.seat(t.To)
+		say: said{"first": of(func(t told, d table.ToSeat) string {
+			if d.By == "chance" {
+				return "choose first seat by chance  # " + t.seat(d.To)
 			}
-			return "choose " + t.seat(t.To) + " first"
-		}},
+			return "choose " + t.seat(d.To) + " first"
+		})},
 	},
 	{ // "reverse" "turns"
 		verbs: []string{"reverse"},
@@ -59,7 +59,7 @@ var turnRows = []row{
 			return table.TurnRound{}
 		},
 		print: printed(func(*printer, table.TurnRound) string { return "reverse turns" }),
-		say:   said{"turn-round": func(told) string { return "reverse turns" }},
+		say:   said{"turn-round": of(func(told, table.Wordless) string { return "reverse turns" })},
 	},
 }
 
@@ -80,7 +80,7 @@ var pieceRows = []row{
 			}
 			return fmt.Sprintf("add %d to ", a.By) + p.piece(a.Piece, table.Counter)
 		}),
-		say: said{"set": func(t told) string { return fmt.Sprintf("set %s to %d", t.quote(t.Piece), t.Count) }},
+		say: said{"set": of(func(t told, d table.OnPiece) string { return fmt.Sprintf("set %s to %d", t.quote(d.Piece), d.Value) })},
 	},
 	{ // "add" number "to" counter
 		verbs: []string{"add"},
@@ -107,7 +107,7 @@ var pieceRows = []row{
 			}
 			return "roll " + strings.Join(names, ", ")
 		}),
-		say: said{"roll": rolled, "spin": rolled},
+		say: said{"roll": of(rolled), "spin": of(rolled)},
 	},
 	{ // "hand" marker "to" seat
 		verbs: []string{"hand"},
@@ -120,7 +120,7 @@ var pieceRows = []row{
 		print: printed(func(p *printer, a table.HandMarker) string {
 			return "hand " + p.piece(a.Piece, table.SeatMark) + " to " + p.seat(a.Seat)
 		}),
-		say: said{"hand": func(t told) string { return "hand " + t.quote(t.Piece) + " to " + t.seat(t.To) }},
+		say: said{"hand": of(func(t told, d table.ToSeat) string { return "hand " + t.quote(d.Piece) + " to " + t.seat(d.To) })},
 	},
 	{ // ("start" | "stop" | "reset") timer
 		verbs: []string{"start", "stop", "reset"},
@@ -132,8 +132,8 @@ var pieceRows = []row{
 			return a.Do + " " + p.piece(a.Piece, table.Timer)
 		}),
 		say: said{
-			"start": timed, "stop": timed, "reset": timed,
-			"ring": func(t told) string { return "# the time of " + t.Piece + " is up" },
+			"start": of(timed), "stop": of(timed), "reset": of(timed),
+			"ring": of(func(_ told, d table.OnPiece) string { return "# the time of " + d.Piece + " is up" }),
 		},
 	},
 	{ // "place" [number "of"] piece "at" number number
@@ -151,12 +151,12 @@ var pieceRows = []row{
 			}
 			return "place " + someOf(a.Count) + p.piece(a.Piece, table.PieceKinds...) + fmt.Sprintf(" at %v %v", *a.X, *a.Y)
 		}),
-		say: said{"move-piece": func(t told) string {
-			if len(t.At) != 2 {
-				return "# moves " + t.Piece
+		say: said{"move-piece": of(func(t told, d table.PieceMoved) string {
+			if len(d.At) != 2 {
+				return "# moves " + d.Piece
 			}
-			return fmt.Sprintf("place %s%s at %.0f %.0f", someOf(t.Count), t.quote(t.Piece), t.At[0], t.At[1])
-		}},
+			return fmt.Sprintf("place %s%s at %.0f %.0f", someOf(d.Count), t.quote(d.Piece), d.At[0], d.At[1])
+		})},
 	},
 	{ // "stack" [number "of"] token "onto" token
 		verbs: []string{"stack"},
@@ -169,13 +169,15 @@ var pieceRows = []row{
 		print: printed(func(p *printer, a table.Stack) string {
 			return "stack " + someOf(a.Count) + p.piece(a.Piece, table.Token) + " onto " + p.piece(a.Onto, table.Token)
 		}),
-		say: said{"stack": func(t told) string { return "stack " + someOf(t.Count) + t.quote(t.Piece) + " onto " + t.quote(t.Text) }},
+		say: said{"stack": of(func(t told, d table.PieceMoved) string {
+			return "stack " + someOf(d.Count) + t.quote(d.Piece) + " onto " + t.quote(d.Onto)
+		})},
 	},
-	{say: said{"write": func(t told) string { return "# writes on " + t.Piece }}},
+	{say: said{"write": of(func(_ told, d table.OnPiece) string { return "# writes on " + d.Piece })}},
 }
 
-func rolled(t told) string { return t.Do + " " + t.quote(t.Piece) + "  # " + t.Text }
-func timed(t told) string  { return t.Do + " " + t.quote(t.Piece) }
+func rolled(t told, d table.OnPiece) string { return t.Do + " " + t.quote(d.Piece) + "  # " + d.Up }
+func timed(t told, d table.OnPiece) string  { return t.Do + " " + t.quote(d.Piece) }
 
 // someOf = [number "of"]; 0 if left out.
 func (r *reader) someOf() int {

@@ -52,26 +52,26 @@ func cards(n int) string {
 
 // picked writes a verb, the cards it was done to and the rest of the step:
 // cards the reader saw by their names, others by number.
-func (t told) picked(verb, rest string) string {
+func (t told) picked(c table.Chosen, verb, rest string) string {
 	from := ""
-	if t.From != nil {
-		from = " of " + t.spot(t.From)
+	if c.From != nil {
+		from = " of " + t.spot(c.From)
 	}
 	switch {
-	case t.Which == "" && from != "" && len(t.Names) == t.Count:
+	case c.Which == "" && from != "" && len(t.Names) == c.Count:
 		quoted := make([]string, len(t.Names))
 		for i, name := range t.Names {
 			quoted[i] = t.quote(name)
 		}
 		return verb + " " + strings.Join(quoted, ", ") + from + rest
-	case t.Which == table.Every:
+	case c.Which == table.Every:
 		return t.comment(verb + " all" + from + rest)
-	case t.Which == table.ByChance:
-		return t.comment(fmt.Sprintf("%s %d by chance%s%s", verb, t.Count, from, rest))
-	case t.Which != "":
-		return t.comment(fmt.Sprintf("%s %s %d%s%s", verb, t.Which, t.Count, from, rest))
+	case c.Which == table.ByChance:
+		return t.comment(fmt.Sprintf("%s %d by chance%s%s", verb, c.Count, from, rest))
+	case c.Which != "":
+		return t.comment(fmt.Sprintf("%s %s %d%s%s", verb, c.Which, c.Count, from, rest))
 	}
-	return t.comment(verb + " " + strconv.Itoa(t.Count) + from + rest)
+	return t.comment(verb + " " + strconv.Itoa(c.Count) + from + rest)
 }
 
 // maxNamed is how many names a comment spells out.

@@ -12,7 +12,7 @@ var sightRows = []row{
 		verbs: []string{"flip"},
 		read:  func(r *reader) table.Action { return r.flip() },
 		print: printed(func(p *printer, a table.Flip) string { return "flip " + p.pick(a.Pick) + face(a.Side) }),
-		say:   said{"flip": func(t told) string { return t.picked("flip", face(t.Side)) }},
+		say:   said{"flip": of(func(t told, d table.Turned) string { return t.picked(d.Chosen, "flip", face(d.Side)) })},
 	},
 	{ // "turn" pick ["face" ("up" | "down")] [("to" | "onto" | "under") target]
 		verbs: []string{"turn"},
@@ -39,7 +39,7 @@ var sightRows = []row{
 		print: printed(func(p *printer, a table.Rotate) string {
 			return "rotate " + p.pick(a.Pick) + numbered(" by %d", a.Steps)
 		}),
-		say: said{"rotate": func(t told) string { return t.picked("rotate", "") }},
+		say: said{"rotate": of(func(t told, d table.Turned) string { return t.picked(d.Chosen, "rotate", "") })},
 	},
 	{ // "peek" [number ["cards"] "of"] ["at"] place
 		verbs: []string{"peek"},
@@ -56,15 +56,17 @@ var sightRows = []row{
 			return "peek" + numbered(" %d of", a.Count) + " " + p.place(a.Place)
 		}),
 		say: said{
-			"peek":    func(t told) string { return t.comment(fmt.Sprintf("peek %d of %s", t.Count, t.spot(t.From))) },
-			"reorder": reordered, "arrange": reordered, // as older journals call it
+			"peek": of(func(t told, d table.Looked) string {
+				return t.comment(fmt.Sprintf("peek %d of %s", d.Count, t.spot(d.From)))
+			}),
+			"reorder": of(reordered), "arrange": of(reordered), // as older journals call it
 		},
 	},
 	{ // "close" place
 		verbs: []string{"close"},
 		read:  func(r *reader) table.Action { return table.Close{Place: r.place()} },
 		print: printed(func(p *printer, a table.Close) string { return "close " + p.place(a.Place) }),
-		say:   said{"close": func(t told) string { return "close " + t.spot(t.From) }},
+		say:   said{"close": of(func(t told, d table.Looked) string { return "close " + t.spot(d.From) })},
 	},
 	{ // "show" pick ["to" ("all" | seat)] ["for" number "seconds"]
 		verbs: []string{"show"},
@@ -91,13 +93,13 @@ var sightRows = []row{
 			return "show " + p.pick(a.Pick) + " to " + p.seat(a.To) + seconds(a.Seconds)
 		}),
 		say: said{
-			"show": func(t told) string {
-				if t.To == nil {
-					return t.picked("show", " to all"+seconds(t.Seconds))
+			"show": of(func(t told, d table.ShownTo) string {
+				if d.To == nil {
+					return t.picked(d.Chosen, "show", " to all"+seconds(d.Seconds))
 				}
-				return t.picked("show", " to "+t.seat(t.To)+seconds(t.Seconds))
-			},
-			"hide": func(t told) string { return t.picked("hide", "") },
+				return t.picked(d.Chosen, "show", " to "+t.seat(d.To)+seconds(d.Seconds))
+			}),
+			"hide": of(func(t told, d table.ShownTo) string { return t.picked(d.Chosen, "hide", "") }),
 		},
 	},
 	{ // "hide" pick
@@ -124,12 +126,12 @@ var sightRows = []row{
 			a.Count = r.count()
 			return a
 		},
-		say: said{"ask": func(t told) string {
-			if t.Text == "peek" {
-				return fmt.Sprintf("ask %s to show %d", t.seat(t.From), t.Count)
+		say: said{"ask": of(func(t told, d table.Asked) string {
+			if d.For == "peek" {
+				return fmt.Sprintf("ask %s to show %d", t.seat(d.From), d.Count)
 			}
-			return fmt.Sprintf("ask %s for %d", t.seat(t.From), t.Count)
-		}},
+			return fmt.Sprintf("ask %s for %d", t.seat(d.From), d.Count)
+		})},
 	},
 	{ // "agree" ["with" name {"," name}]: to the latest ask; the names are the cards to give or show
 		verbs: []string{"agree"},
@@ -152,14 +154,14 @@ var sightRows = []row{
 	{ // "decline"
 		verbs: []string{"decline"},
 		read:  func(r *reader) table.Action { return table.Decline{Ask: r.askTo()} },
-		say:   said{"decline": func(told) string { return "decline" }},
+		say:   said{"decline": of(func(told, table.ToSeat) string { return "decline" })},
 	},
 	{ // "withdraw"
 		verbs: []string{"withdraw"},
 		read: func(r *reader) table.Action {
 			return table.Withdraw{Ask: r.latest("of yours", func(a table.Ask) bool { return a.From == r.actor })}
 		},
-		say: said{"withdraw": func(told) string { return "withdraw" }},
+		say: said{"withdraw": of(func(told, table.ToSeat) string { return "withdraw" })},
 	},
 }
 
@@ -176,8 +178,8 @@ func (r *reader) flip() table.Flip {
 	return a
 }
 
-func reordered(t told) string {
-	return "# puts the cards of " + t.spot(t.From) + " back in an order of their own" + numbered(", %d underneath", t.Count)
+func reordered(t told, d table.Looked) string {
+	return "# puts the cards of " + t.spot(d.From) + " back in an order of their own" + numbered(", %d underneath", d.Count)
 }
 
 // askTo is the latest ask to the actor.

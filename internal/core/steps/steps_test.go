@@ -1,6 +1,7 @@
 package steps_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -144,19 +145,20 @@ func TestLinesOfTheLogCanBeReadAgain(t *testing.T) {
 			if refusal != nil || len(deeds) == 0 {
 				continue // what stands is a search, which is no step
 			}
-			if from, to := deeds[0].From, deeds[0].To; from != nil && (from.Kind == table.Loose || from.Place == "") ||
-				to != nil && to.Kind == table.Loose && deeds[0].Do != "move" {
+			if moved, is := deeds[0].Of.(table.Moved); slices.ContainsFunc(deeds[0].Spots(), func(s *table.Spot) bool {
+				return s.Kind == table.Loose && !(deeds[0].Do == "move" && s == moved.To) || s.Place == "" && is
+			}) {
 				continue // a felt place has no name of its own
 			}
 			for viewer := table.Seat(0); viewer <= 3; viewer++ {
 				told := table.Told{Deed: deeds[0], Viewer: viewer}
-				for _, w := range deeds[0].Cards {
+				for _, w := range deeds[0].Witnesses() {
 					if w.SeenBy(viewer) {
 						told.Names = append(told.Names, w.Name)
 					}
 				}
 				text := steps.Say(told)
-				if strings.HasPrefix(text, "# ") || gone[deeds[0].Do] || deeds[0].Do == "stack" && !called(tab, deeds[0].Piece) {
+				if strings.HasPrefix(text, "# ") || gone[deeds[0].Do] || deeds[0].Do == "stack" && !called(tab, deeds[0].Of.(table.PieceMoved).Piece) {
 					continue // no step, or about an ask that is not there any more
 				}
 				again, err := steps.Read(text, tab, viewer)

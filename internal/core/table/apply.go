@@ -162,10 +162,10 @@ func (d *draft) lines(lines []Action) *Refusal {
 func (d *draft) stand(refusal *Refusal) {
 	refusal.Stands = true
 	for _, s := range d.searched {
-		d.tell(Deed{Do: "search", From: s.spot, Among: s.among})
+		d.tell("search", Searched{From: s.spot, Among: s.among})
 	}
 	if len(d.deeds) == 0 {
-		d.tell(Deed{Do: "try"})
+		d.tell("try", Wordless{})
 	}
 }
 

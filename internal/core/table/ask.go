@@ -34,7 +34,7 @@ func (a MakeAsk) plan(d *draft) *Refusal {
 	ask := Ask{ID: int(d.table.Made) + 1, From: d.actor, To: p.Owner, Place: p.ID, For: cmp.Or(a.For, "take"), Count: count}
 	d.do(Count{Before: d.table.Made, After: d.table.Made + 1})
 	d.do(PutAsk{After: &ask})
-	d.tell(Deed{Do: "ask", Text: ask.For, Count: count, From: d.spot(p)})
+	d.tell("ask", Asked{For: ask.For, Count: count, From: d.spot(p)})
 	return nil
 }
 
@@ -94,12 +94,12 @@ func (a Agree) plan(d *draft) *Refusal {
 		for _, card := range picked {
 			d.showTo(card, Only(ask.From), 0)
 		}
-		d.tell(Deed{Do: "show", Count: len(picked), From: from, To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}, Cards: d.witness(nil, picked)})
+		d.tell("show", ShownTo{Chosen: Chosen{Count: len(picked), From: from, Cards: d.witness(nil, picked)}, To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
 		return nil
 	}
 	seen := d.witness(nil, picked)
 	d.carry(picked, hand, nil, false)
-	d.tell(Deed{Do: "move", Count: len(picked), From: from, To: d.spot(hand), Cards: d.witness(seen, picked)})
+	d.tell("move", Moved{Chosen: Chosen{Count: len(picked), From: from, Cards: d.witness(seen, picked)}, To: d.spot(hand)})
 	return nil
 }
 
@@ -121,7 +121,7 @@ func (a Decline) plan(d *draft) *Refusal {
 		return refusal
 	}
 	d.do(PutAsk{Before: &ask})
-	d.tell(Deed{Do: "decline", To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
+	d.tell("decline", ToSeat{To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
 	return nil
 }
 
@@ -139,7 +139,7 @@ func (a Withdraw) plan(d *draft) *Refusal {
 		return refusal
 	}
 	d.do(PutAsk{Before: &ask})
-	d.tell(Deed{Do: "withdraw", To: &Spot{Owner: ask.To, Whose: d.table.seatName(ask.To)}})
+	d.tell("withdraw", ToSeat{To: &Spot{Owner: ask.To, Whose: d.table.seatName(ask.To)}})
 	return nil
 }
 
@@ -173,7 +173,7 @@ func (d *draft) lapse(seat Seat) {
 	for _, id := range d.table.PlaceIDs() {
 		if look, looking := d.table.Looks[id]; looking && look.Seat == seat {
 			d.do(PutLook{Before: &look})
-			d.say(Deed{Actor: seat, Who: d.table.seatName(seat), Do: "close", From: d.spotNamed(id)})
+			d.say(Deed{Actor: seat, Who: d.table.seatName(seat), Do: "close", Of: Looked{Chosen: Chosen{From: d.spotNamed(id)}}})
 		}
 	}
 	var ids []int

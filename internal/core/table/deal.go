@@ -66,7 +66,7 @@ func (a Deal) plan(d *draft) *Refusal {
 	}
 	for _, seat := range order {
 		if dealt[seat] > 0 {
-			d.tell(Deed{Do: "deal", Count: dealt[seat], From: from, To: d.spot(d.seatPlace(seat, a.To)), Cards: seen[seat]})
+			d.tell("deal", Moved{Chosen: Chosen{Count: dealt[seat], From: from, Cards: seen[seat]}, To: d.spot(d.seatPlace(seat, a.To))})
 		}
 	}
 	return nil
@@ -216,7 +216,7 @@ func (a TopUp) plan(d *draft) *Refusal {
 		if refusal := d.room(hand, picked); refusal != nil {
 			return refusal
 		}
-		d.tell(Deed{Do: "top-up", Count: count, From: from, To: d.spot(hand), Cards: d.oneByOne(picked, hand)})
+		d.tell("top-up", Moved{Chosen: Chosen{Count: count, From: from, Cards: d.oneByOne(picked, hand)}, To: d.spot(hand)})
 	}
 	return nil
 }
@@ -249,13 +249,13 @@ func (a Exchange) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	d.tell(Deed{Do: "draw", Count: len(fresh), From: d.spot(d.table.Places[a.Draw]), To: d.spot(from), Cards: d.oneByOne(fresh, from)})
+	d.tell("draw", Moved{Chosen: Chosen{Count: len(fresh), From: d.spot(d.table.Places[a.Draw]), Cards: d.oneByOne(fresh, from)}, To: d.spot(from)})
 	if away, refusal = d.target(Target{Place: a.Away}, picked); refusal != nil {
 		return refusal // the last card of a felt place was drawn, and it went
 	}
 	seen := d.witness(nil, picked)
 	spot := d.spot(from)
 	d.carry(picked, away, nil, away.ID == a.Draw)
-	d.tell(Deed{Do: "move", Count: len(picked), From: spot, To: d.spot(away), Under: away.ID == a.Draw, Cards: d.witness(seen, picked)})
+	d.tell("move", Moved{Chosen: Chosen{Count: len(picked), From: spot, Cards: d.witness(seen, picked)}, To: d.spot(away), Under: away.ID == a.Draw})
 	return nil
 }

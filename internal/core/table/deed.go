@@ -1,26 +1,63 @@
 package table
 
-import "strconv"
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"strconv"
+)
 
 // Deed is one line of the log before it is told: who did what with which
 // cards. It is journaled, and core/sight makes of it what each viewer may read.
 type Deed struct {
-	Actor   Seat      `json:"actor"`
-	Who     string    `json:"who"` // the actor's name at the time
-	Do      string    `json:"do"`
-	Count   int       `json:"count,omitempty"`
-	Which   Which     `json:"which,omitempty"`
-	From    *Spot     `json:"from,omitempty"`
-	To      *Spot     `json:"to,omitempty"`
-	Under   bool      `json:"under,omitempty"`
-	Side    Side      `json:"side,omitempty"`
-	Seconds int       `json:"seconds,omitempty"` // for how long
-	Piece   string    `json:"piece,omitempty"`   // a piece's name
-	Text    string    `json:"text,omitempty"`    // what was said, or came up
-	At      []float64 `json:"at,omitempty"`      // where to, in millimetres
-	Among   int       `json:"among,omitempty"`   // how many cards were searched
-	Parts   []Part    `json:"parts,omitempty"`   // from where, if from several places
-	Cards   []Witness `json:"cards,omitempty"`
+	Actor Seat
+	Who   string // the actor's name at the time
+	Do    string // a word of deedKinds
+	Of    Of
+}
+
+// Spots are the places that a deed names, where it ends last.
+func (d Deed) Spots() []*Spot { return d.Of.spots() }
+
+// Witnesses are the cards of a deed and who saw their fronts.
+func (d Deed) Witnesses() []Witness { return d.Of.witnesses() }
+
+// deedHead is what deeds of all kinds have.
+type deedHead struct {
+	Actor Seat   `json:"actor"`
+	Who   string `json:"who"`
+	Do    string `json:"do"`
+}
+
+// MarshalJSON writes one object of what all deeds have and what its kind has.
+func (d Deed) MarshalJSON() ([]byte, error) {
+	head, err := json.Marshal(deedHead{d.Actor, d.Who, d.Do})
+	if err != nil {
+		return nil, err
+	}
+	of, err := json.Marshal(d.Of)
+	if err != nil || len(of) <= len("{}") {
+		return head, err
+	}
+	return append(append(head[:len(head)-1], ','), of[1:]...), nil
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote.
+func (d *Deed) UnmarshalJSON(text []byte) error {
+	var head deedHead
+	if err := json.Unmarshal(text, &head); err != nil {
+		return err
+	}
+	kind, known := deedKinds[head.Do]
+	if !known {
+		return fmt.Errorf("the journal tells of a deed %q, which is not known here", head.Do)
+	}
+	of := reflect.New(reflect.TypeOf(kind))
+	if err := json.Unmarshal(text, of.Interface()); err != nil {
+		return err
+	}
+	*d = Deed{head.Actor, head.Who, head.Do, of.Elem().Interface().(Of)}
+	return nil
 }
 
 // Part is how many cards a deed took from one place; 0 if it was searched in vain.
@@ -31,7 +68,7 @@ type Part struct {
 
 // Told is a deed as far as one viewer may know it, ready to be put in words.
 type Told struct {
-	Deed            // without its cards
+	Deed
 	Viewer Seat     // for "my"
 	Names  []string // of the cards whose fronts the viewer saw
 }
@@ -66,22 +103,22 @@ func (d *draft) spot(p *Place) *Spot {
 }
 
 // tell adds a deed in the actor's name, unless it is nobody else's business.
-func (d *draft) tell(deed Deed) {
-	if deed.From != nil && deed.To != nil && deed.From.Place == deed.To.Place {
-		if p := d.table.Places[deed.To.Place]; p != nil && p.silent() {
+func (d *draft) tell(do string, of Of) {
+	if m, moved := of.(Moved); moved && m.From != nil && m.To != nil && m.From.Place == m.To.Place {
+		if p := d.table.Places[m.To.Place]; p != nil && p.silent() {
 			return // what happens inside a hand
 		}
 	}
-	deed.Actor, deed.Who = d.actor, d.table.seatName(d.actor)
+	who := d.table.seatName(d.actor)
 	if d.actor == 0 {
-		deed.Who = "table"
+		who = "table"
 	}
-	d.say(deed)
+	d.say(Deed{d.actor, who, do, of})
 }
 
 // say adds a deed.
 func (d *draft) say(deed Deed) {
-	d.weigh(200 + len(deed.Text) + len(deed.Piece) + 120*len(deed.Cards) + 150*len(deed.Parts))
+	d.weigh(300 + 120*len(deed.Witnesses()) + 150*len(deed.Spots()))
 	d.deeds = append(d.deeds, deed)
 }
 

@@ -23,7 +23,7 @@ func (a Draw) plan(d *draft) *Refusal {
 	}
 	from := d.spot(d.table.Places[a.From])
 	seen := d.oneByOne(picked, to)
-	d.tell(Deed{Do: "draw", Count: len(picked), From: from, To: d.spot(to), Cards: seen})
+	d.tell("draw", Moved{Chosen: Chosen{Count: len(picked), From: from, Cards: seen}, To: d.spot(to)})
 	return nil
 }
 

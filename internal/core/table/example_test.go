@@ -16,7 +16,7 @@ func ExampleTable_Apply() {
 		fmt.Println(refusal.Text)
 		return
 	}
-	fmt.Println(deeds[0].Who, deeds[0].Do, deeds[0].Count, "and the pile has", len(t.Places["weather"].Cards))
+	fmt.Println(deeds[0].Who, deeds[0].Do, deeds[0].Of.(table.Moved).Count, "and the pile has", len(t.Places["weather"].Cards))
 
 	again := tabletest.Sample(2)
 	again.Fold(edits) // on another copy of the table: the same table

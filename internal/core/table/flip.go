@@ -25,10 +25,7 @@ func (a Flip) plan(d *draft) *Refusal {
 	if len(open) == 0 {
 		return nil
 	}
-	d.tell(Deed{
-		Do: "flip", Count: len(open), Which: a.which(), From: from, Side: a.Side,
-		Cards: d.witness(seen, open),
-	})
+	d.tell("flip", Turned{Chosen: Chosen{Count: len(open), Which: a.which(), From: from, Cards: d.witness(seen, open)}, Side: a.Side})
 	return nil
 }
 

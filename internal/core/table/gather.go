@@ -28,7 +28,7 @@ func (a Gather) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	d.tell(Deed{Do: "gather", Text: a.Deck, To: d.spotNamed(deck.Home), Parts: parts})
+	d.tell("gather", Gathered{Deck: a.Deck, To: d.spotNamed(deck.Home), Parts: parts})
 	return nil
 }
 

@@ -22,7 +22,7 @@ func (a EverythingHome) plan(d *draft) *Refusal {
 		return refusal
 	}
 	d.piecesHome()
-	d.tell(Deed{Do: everythingHome})
+	d.tell(everythingHome, Wordless{})
 	return nil
 }
 

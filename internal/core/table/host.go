@@ -46,7 +46,7 @@ func (a LayTable) plan(d *draft) *Refusal {
 	}
 	d.do(PutSettings{Before: before, After: after})
 	d.pullIn()
-	d.tell(Deed{Do: "lay-table"})
+	d.tell("lay-table", Wordless{})
 	return nil
 }
 
@@ -94,7 +94,7 @@ func (a Door) plan(d *draft) *Refusal {
 		return refuse(NotUnderstood, "Say whether the room is locked, or whether people may watch.")
 	}
 	d.do(PutSettings{Before: before, After: after})
-	d.tell(Deed{Do: "door", Text: strings.Join(said, ", ")})
+	d.tell("door", Worded{Text: strings.Join(said, ", ")})
 	return nil
 }
 
@@ -119,7 +119,7 @@ func (a Keys) plan(d *draft) *Refusal {
 		return refuse(NobodySits, "Nobody sits at seat %d.", a.Seat).with("seat", int(a.Seat))
 	}
 	d.host(a.Seat)
-	d.tell(Deed{Do: "keys", To: &Spot{Owner: a.Seat, Whose: chair.Name}})
+	d.tell("keys", ToSeat{To: &Spot{Owner: a.Seat, Whose: chair.Name}})
 	return nil
 }
 
@@ -131,7 +131,7 @@ func (a End) plan(d *draft) *Refusal {
 	after := d.table.Settings
 	after.Ended = true
 	d.do(PutSettings{Before: d.table.Settings, After: after})
-	d.tell(Deed{Do: "end"})
+	d.tell("end", Wordless{})
 	return nil
 }
 
@@ -163,7 +163,7 @@ func (a ChangeSeat) plan(d *draft) *Refusal {
 	if d.table.Settings.Host == d.actor {
 		d.host(a.To)
 	}
-	d.say(Deed{Actor: a.To, Who: taken.Name, Do: "change-seat", Count: int(a.To)})
+	d.say(Deed{Actor: a.To, Who: taken.Name, Do: "change-seat", Of: AtSeat{Seat: a.To}})
 	return nil
 }
 
@@ -178,13 +178,13 @@ func (a Run) plan(d *draft) *Refusal {
 		if strings.TrimSpace(d.table.Settings.Setup) == "" {
 			return refuse(NotUnderstood, "This table has no setup.")
 		}
-		d.tell(Deed{Do: "run"})
+		d.tell("run", OnPiece{})
 		return nil
 	}
 	p, refusal := d.piece(a.Cue, Cue)
 	if refusal != nil {
 		return refusal
 	}
-	d.tell(Deed{Do: "run", Piece: p.Name})
+	d.tell("run", OnPiece{Piece: p.Name})
 	return nil
 }

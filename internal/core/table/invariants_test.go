@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -138,6 +139,27 @@ func TestActionsSurviveJSON(t *testing.T) {
 		again, err := table.WriteAction(read)
 		require.NoError(r, err)
 		require.Equal(r, string(text), string(again))
+	})
+}
+
+func TestDeedsSurviveJSON(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		tab, dice := tabletest.Sample(seats), tabletest.NewDice(r)
+		for n := range rapid.IntRange(1, 10).Draw(r, "actions") {
+			move := tabletest.AnyOrDue(dice, tab)
+			_, deeds, _ := tab.Apply(move.Actor, move.Action, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), 1000))
+			for _, deed := range deeds {
+				text, err := json.Marshal(deed)
+				require.NoError(r, err)
+				var read table.Deed
+				require.NoError(r, json.Unmarshal(text, &read))
+				again, err := json.Marshal(read)
+				require.NoError(r, err)
+				require.Equal(r, string(text), string(again))
+				require.Equal(r, deed.Do, read.Do)
+				require.Equal(r, reflect.TypeOf(deed.Of), reflect.TypeOf(read.Of))
+			}
+		}
 	})
 }
 

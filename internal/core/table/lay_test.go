@@ -22,7 +22,7 @@ func TestAZoneIsLaidChangedCopiedAndTakenOff(t *testing.T) {
 	assert.Equal(t, "west bank", west.Name)
 	assert.Equal(t, []float64{100, 600, 200, 95}, []float64{west.X, west.Y, west.Wide, west.High}, "kept on the table")
 	deeds := as(t, tab, 1, table.LayZone{Zone: "zone1", Arrival: &table.Arrival{Side: table.Front}, Turn: ptr(90), Locked: ptr(true)})
-	assert.Equal(t, "turn, arrival, lock", deeds[0].Text)
+	assert.Equal(t, "turn, arrival, lock", deeds[0].Of.(table.Laid).What)
 	as(t, tab, 1, table.LayZone{Like: "zone1"})
 	copied := tab.Places["zone2"]
 	assert.Equal(t, "west bank 2", copied.Name)

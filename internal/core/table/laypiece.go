@@ -59,7 +59,7 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	if before != nil {
 		what = a.changes()
 	}
-	d.tell(Deed{Do: "lay-piece", Piece: after.Name, Text: what})
+	d.tell("lay-piece", Laid{Piece: after.Name, What: what})
 	return nil
 }
 

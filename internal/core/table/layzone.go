@@ -66,7 +66,7 @@ func (a LayZone) plan(d *draft) *Refusal {
 	if fresh {
 		what = "new"
 	}
-	d.tell(Deed{Do: "lay-zone", To: d.spot(&after), Text: what})
+	d.tell("lay-zone", Laid{Zone: d.spot(&after), What: what})
 	return nil
 }
 

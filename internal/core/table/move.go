@@ -60,10 +60,7 @@ func (a Move) plan(d *draft) *Refusal {
 	if inside && to.silent() {
 		return nil
 	}
-	d.tell(Deed{
-		Do: "move", Count: len(picked), Which: a.which(), From: from, To: target,
-		Under: a.To.Under, Side: a.Side, Cards: d.witness(seen, picked),
-	})
+	d.tell("move", Moved{Chosen: Chosen{Count: len(picked), Which: a.which(), From: from, Cards: d.witness(seen, picked)}, To: target, Under: a.To.Under, Side: a.Side})
 	return nil
 }
 

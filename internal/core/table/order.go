@@ -33,7 +33,7 @@ func (a Cut) plan(d *draft) *Refusal {
 	for i := range former {
 		former[i] = uint32((i + n - at) % n)
 	}
-	d.reorder(p, former, Deed{Do: "cut", From: d.spot(p), Count: a.At})
+	d.reorder(p, former, "cut", Ordered{From: d.spot(p), At: a.At})
 	return nil
 }
 
@@ -50,10 +50,10 @@ func (d *draft) mine(id PlaceID) (*Place, *Refusal) {
 }
 
 // reorder gives a place another order and tells it, unless it is a seat's own.
-func (d *draft) reorder(p *Place, former []uint32, deed Deed) {
+func (d *draft) reorder(p *Place, former []uint32, do string, of Of) {
 	d.do(Order{Place: p.ID, Former: former})
 	if !p.silent() {
-		d.tell(deed)
+		d.tell(do, of)
 	}
 }
 
@@ -85,7 +85,7 @@ func (a Sort) plan(d *draft) *Refusal {
 		}
 		return order
 	})
-	d.reorder(p, former, Deed{Do: "sort", From: d.spot(p), Text: a.By})
+	d.reorder(p, former, "sort", Ordered{From: d.spot(p), By: a.By})
 	return nil
 }
 
@@ -131,7 +131,7 @@ func (a Separate) plan(d *draft) *Refusal {
 		seen := d.witness(nil, cards)
 		target := d.spot(to)
 		d.carry(cards, to, nil, false)
-		d.tell(Deed{Do: "move", Count: len(cards), From: spot, To: target, Cards: d.witness(seen, cards)})
+		d.tell("move", Moved{Chosen: Chosen{Count: len(cards), From: spot, Cards: d.witness(seen, cards)}, To: target})
 	}
 	return nil
 }
@@ -174,7 +174,7 @@ func (a ShuffleIn) plan(d *draft) *Refusal {
 	if from == into && into.silent() {
 		return nil
 	}
-	d.tell(Deed{Do: "shuffle-in", From: d.spotNamed(a.From), To: d.spot(into)})
+	d.tell("shuffle-in", Ordered{From: d.spotNamed(a.From), To: d.spot(into)})
 	return nil
 }
 

@@ -37,7 +37,7 @@ func (a Peek) plan(d *draft) *Refusal {
 	d.do(PutLook{Before: before, After: &look})
 	named := slices.Clone(top)
 	slices.Reverse(named) // from the top down
-	d.tell(Deed{Do: "peek", Count: count, From: d.spot(p), Cards: d.witness(nil, named)})
+	d.tell("peek", Looked{Chosen: Chosen{Count: count, From: d.spot(p), Cards: d.witness(nil, named)}})
 	return nil
 }
 
@@ -94,7 +94,7 @@ func (a Reorder) plan(d *draft) *Refusal {
 	if p.silent() {
 		return nil
 	}
-	d.tell(Deed{Do: "reorder", Count: len(under), From: d.spot(p)})
+	d.tell("reorder", Looked{Chosen: Chosen{Count: len(under), From: d.spot(p)}})
 	return nil
 }
 
@@ -123,7 +123,7 @@ func (a Close) plan(d *draft) *Refusal {
 		return refusal
 	}
 	d.do(PutLook{Before: &look})
-	d.tell(Deed{Do: "close", From: d.spotNamed(a.Place)})
+	d.tell("close", Looked{Chosen: Chosen{From: d.spotNamed(a.Place)}})
 	return nil
 }
 

@@ -102,7 +102,7 @@ func (a SetCounter) plan(d *draft) *Refusal {
 		return refuse(OutOfBounds, "%s goes %s, so not to %d.", p.Name, bounds(p.Least, p.Most), after.Value).with("value", p.Value).with("asked", after.Value)
 	}
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "set", Piece: p.Name, Count: after.Value})
+	d.tell("set", OnPiece{Piece: p.Name, Value: after.Value})
 	return nil
 }
 
@@ -150,7 +150,7 @@ func (a Roll) plan(d *draft) *Refusal {
 		}
 		do := either(p.Kind == Die, "roll", "spin")
 		d.do(PutPiece{Before: p, After: &after})
-		d.tell(Deed{Do: do, Piece: p.Name, Text: after.Sectors[after.Up-1].Name})
+		d.tell(do, OnPiece{Piece: p.Name, Up: after.Sectors[after.Up-1].Name})
 	}
 	return nil
 }
@@ -172,7 +172,7 @@ func (a HandMarker) plan(d *draft) *Refusal {
 	after := *p
 	after.Seat = a.Seat
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "hand", Piece: p.Name, To: &Spot{Owner: a.Seat, Whose: d.table.seatName(a.Seat)}})
+	d.tell("hand", ToSeat{Piece: p.Name, To: &Spot{Owner: a.Seat, Whose: d.table.seatName(a.Seat)}})
 	return nil
 }
 
@@ -206,7 +206,7 @@ func (a RunTimer) plan(d *draft) *Refusal {
 		return refuse(NotUnderstood, "A timer can start, stop or reset, not %q.", a.Do)
 	}
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: a.Do, Piece: p.Name})
+	d.tell(a.Do, OnPiece{Piece: p.Name})
 	return nil
 }
 
@@ -221,7 +221,7 @@ func (a ring) plan(d *draft) *Refusal {
 	after := *p
 	after.Left, after.Ends = 0, 0
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "ring", Piece: p.Name})
+	d.tell("ring", OnPiece{Piece: p.Name})
 	return nil
 }
 
@@ -254,7 +254,7 @@ func (a Write) plan(d *draft) *Refusal {
 	after := *p
 	after.Text = printable(a.Text, true)
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "write", Piece: p.Name})
+	d.tell("write", OnPiece{Piece: p.Name})
 	return nil
 }
 
@@ -268,6 +268,7 @@ func (a Say) plan(d *draft) *Refusal {
 	if text == "" || len(text) > MaxNote {
 		return refuse(OutOfBounds, "Say something, in %d bytes at most.", MaxNote).with("most", MaxNote).with("asked", len(text))
 	}
-	d.tell(Deed{Do: "say", Text: text})
+	d.weigh(len(text))
+	d.tell("say", Worded{Text: text})
 	return nil
 }

@@ -56,7 +56,7 @@ func TestChanceIsNotTriedUntilItFits(t *testing.T) {
 	assert.True(t, refusal.Stands)
 	assert.NotEmpty(t, edits)
 	assert.Equal(t, []string{"shuffle", "move", "search"}, []string{deeds[0].Do, deeds[1].Do, deeds[2].Do})
-	assert.Equal(t, 20, deeds[2].Among)
+	assert.Equal(t, 20, deeds[2].Of.(table.Searched).Among)
 	assert.EqualValues(t, 1, tab.Draws[0], "what was drawn is spent")
 }
 
@@ -188,7 +188,7 @@ func TestNobodyIsCalledWhatWouldBeTakenForAnother(t *testing.T) {
 	assert.Equal(t, table.SeatTaken, refusedAs(t, tab, 2, table.Rename{Name: "ＡＤＡ"}).Code)
 	as(t, tab, 0, table.Sit{Seat: 3, Name: "Søren"})
 	deeds := as(t, tab, 3, table.Say{Text: "one\u202eowt\x1b[2J  three"})
-	assert.Equal(t, "oneowt[2J three", deeds[0].Text)
+	assert.Equal(t, "oneowt[2J three", deeds[0].Of.(table.Worded).Text)
 }
 
 // What would be shuffled is asked of the grips before anything is moved: afterwards the

@@ -34,7 +34,7 @@ func (a Pass) plan(d *draft) *Refusal {
 	after := d.table.Marker
 	after.Seat = to
 	d.do(PutMarker{Before: d.table.Marker, After: after})
-	d.tell(Deed{Do: "pass", To: &Spot{Owner: to, Whose: chair.Name}})
+	d.tell("pass", ToSeat{To: &Spot{Owner: to, Whose: chair.Name}})
 	return nil
 }
 
@@ -63,7 +63,7 @@ func (a First) plan(d *draft) *Refusal {
 	after := d.table.Marker
 	after.Seat, after.First = seat, seat
 	d.do(PutMarker{Before: d.table.Marker, After: after})
-	d.tell(Deed{Do: "first", To: &Spot{Owner: seat, Whose: chair.Name}, Text: either(a.Seat == 0, "chance", "")})
+	d.tell("first", ToSeat{To: &Spot{Owner: seat, Whose: chair.Name}, By: either(a.Seat == 0, "chance", "")})
 	return nil
 }
 
@@ -74,7 +74,7 @@ func (a TurnRound) plan(d *draft) *Refusal {
 	after := d.table.Marker
 	after.Backwards = !after.Backwards
 	d.do(PutMarker{Before: d.table.Marker, After: after})
-	d.tell(Deed{Do: "turn-round"})
+	d.tell("turn-round", Wordless{})
 	return nil
 }
 
@@ -107,7 +107,7 @@ func (a Rename) plan(d *draft) *Refusal {
 		after.Colour = a.Colour
 	}
 	d.do(PutChair{Before: &before, After: &after})
-	d.tell(Deed{Do: "rename", Text: after.Name})
+	d.tell("rename", Worded{Text: after.Name})
 	return nil
 }
 
@@ -135,7 +135,7 @@ func (a Free) plan(d *draft) *Refusal {
 	if d.table.Settings.Host == a.Seat {
 		d.host(d.table.first())
 	}
-	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "free", Count: int(a.Seat)})
+	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "free", Of: AtSeat{Seat: a.Seat}})
 	return nil
 }
 
@@ -162,6 +162,6 @@ func (a HandOn) plan(d *draft) *Refusal {
 	before, after := *chair, *chair
 	after.Name, after.Salt, after.Tenure = a.Name, a.Salt, d.circumstances.Entry
 	d.do(PutChair{Before: &before, After: &after})
-	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Text: a.Name})
+	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Of: Worded{Text: a.Name}})
 	return nil
 }

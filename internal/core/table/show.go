@@ -37,12 +37,12 @@ func (a ShowCards) plan(d *draft) *Refusal {
 			return refuse(NotYours, "Only cards of your own hand can be shown; %s is seen as it lies.", p.Name)
 		}
 	}
-	deed := Deed{Do: "show", Count: len(picked), From: d.spotOf(picked), Seconds: a.Seconds}
+	do, told := "show", ShownTo{Chosen: Chosen{Count: len(picked), From: d.spotOf(picked)}, Seconds: a.Seconds}
 	switch {
 	case a.Hide:
-		deed.Do, deed.Seconds = "hide", 0
+		do, told.Seconds = "hide", 0
 	case a.To != 0:
-		deed.To = &Spot{Owner: a.To, Whose: d.table.seatName(a.To)}
+		told.To = &Spot{Owner: a.To, Whose: d.table.seatName(a.To)}
 	}
 	for _, id := range picked {
 		if a.Hide {
@@ -51,8 +51,8 @@ func (a ShowCards) plan(d *draft) *Refusal {
 			d.showTo(id, to, a.Seconds)
 		}
 	}
-	deed.Cards = d.witness(nil, picked)
-	d.tell(deed)
+	told.Cards = d.witness(nil, picked)
+	d.tell(do, told)
 	return nil
 }
 
@@ -95,7 +95,7 @@ func (a cover) plan(d *draft) *Refusal {
 	for _, card := range a.cards {
 		d.show(card, d.table.Shown[card]&^d.table.Brief[card].To, Brief{})
 	}
-	d.tell(Deed{Do: "hide", Count: len(a.cards), From: d.spotOf(a.cards), Cards: seen})
+	d.tell("hide", ShownTo{Chosen: Chosen{Count: len(a.cards), From: d.spotOf(a.cards), Cards: seen}})
 	return nil
 }
 

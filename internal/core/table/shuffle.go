@@ -22,7 +22,7 @@ func (a Shuffle) plan(d *draft) *Refusal {
 	}
 	d.shuffle(p)
 	if !p.silent() {
-		d.tell(Deed{Do: "shuffle", From: d.spot(p)})
+		d.tell("shuffle", Ordered{From: d.spot(p)})
 	}
 	return nil
 }

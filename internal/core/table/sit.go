@@ -32,7 +32,7 @@ func (a Sit) plan(d *draft) *Refusal {
 	if d.table.Settings.Host == 0 { // who sits down first has the room's keys
 		d.host(a.Seat)
 	}
-	d.say(Deed{Actor: a.Seat, Who: a.Name, Do: "sit", Count: int(a.Seat)})
+	d.say(Deed{Actor: a.Seat, Who: a.Name, Do: "sit", Of: AtSeat{Seat: a.Seat}})
 	return nil
 }
 

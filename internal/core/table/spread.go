@@ -37,7 +37,7 @@ func (a Spread) plan(d *draft) *Refusal {
 		}
 		d.carry(picked[i:i+1], cell, nil, false)
 	}
-	d.tell(Deed{Do: "spread", Count: len(picked), Which: a.which(), From: from, To: d.spot(over), Text: a.By, Cards: d.witness(seen, picked)})
+	d.tell("spread", Moved{Chosen: Chosen{Count: len(picked), Which: a.which(), From: from, Cards: d.witness(seen, picked)}, To: d.spot(over), By: a.By})
 	return nil
 }
 
@@ -84,7 +84,7 @@ func (a Collect) plan(d *draft) *Refusal {
 	}
 	spot, seen := d.spot(from), d.witness(nil, picked)
 	d.carry(picked, onto, nil, false)
-	d.tell(Deed{Do: "collect", Count: len(picked), From: spot, To: d.spot(onto), Cards: d.witness(seen, picked)})
+	d.tell("collect", Moved{Chosen: Chosen{Count: len(picked), From: spot, Cards: d.witness(seen, picked)}, To: d.spot(onto)})
 	return nil
 }
 
@@ -117,6 +117,6 @@ func (a Rotate) plan(d *draft) *Refusal {
 	if len(open) == 0 {
 		return nil
 	}
-	d.tell(Deed{Do: "rotate", Count: len(open), Which: a.which(), From: from, Cards: d.witness(seen, open)})
+	d.tell("rotate", Turned{Chosen: Chosen{Count: len(open), Which: a.which(), From: from, Cards: d.witness(seen, open)}})
 	return nil
 }

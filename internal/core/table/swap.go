@@ -17,7 +17,7 @@ func (a Swap) plan(d *draft) *Refusal {
 	one, other := picked[0], picked[1]
 	from, _ := d.table.At(one)
 	to, _ := d.table.At(other)
-	deed := Deed{Do: "swap", From: d.spot(from), To: d.spot(to)}
+	told := Moved{Chosen: Chosen{From: d.spot(from)}, To: d.spot(to)}
 	seen := d.witness(nil, picked)
 	if from == to {
 		d.swapWithin(from, one, other)
@@ -34,8 +34,8 @@ func (a Swap) plan(d *draft) *Refusal {
 	if from == to && from.silent() {
 		return nil
 	}
-	deed.Cards = d.witness(seen, picked)
-	d.tell(deed)
+	told.Cards = d.witness(seen, picked)
+	d.tell("swap", told)
 	return nil
 }
 

@@ -20,7 +20,7 @@ func (a TakeOff) plan(d *draft) *Refusal {
 		if laid := d.table.Laid[p.ID]; laid != nil {
 			d.do(PutLaid{Before: laid})
 		}
-		d.tell(Deed{Do: "take-off", Piece: p.Name})
+		d.tell("take-off", TakenOff{Piece: p.Name})
 		return nil
 	}
 	p := d.table.Places[a.Zone]
@@ -56,7 +56,7 @@ func (a TakeOff) plan(d *draft) *Refusal {
 	gone.Cards = nil
 	spot := d.spot(p)
 	d.do(PutPlace{Before: &gone})
-	d.tell(Deed{Do: "take-off", From: spot})
+	d.tell("take-off", TakenOff{Zone: spot})
 	return nil
 }
 

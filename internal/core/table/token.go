@@ -36,7 +36,7 @@ func (a MovePiece) plan(d *draft) *Refusal {
 		after.Side = p.Side.Other()
 	}
 	d.do(PutPiece{Before: p, After: &after})
-	d.tell(Deed{Do: "move-piece", Count: a.Count, Piece: p.Name, At: []float64{after.X, after.Y}})
+	d.tell("move-piece", PieceMoved{Count: a.Count, Piece: p.Name, At: []float64{after.X, after.Y}})
 	return nil
 }
 
@@ -81,7 +81,7 @@ func (a Stack) plan(d *draft) *Refusal {
 		d.do(PutPiece{Before: p})
 	}
 	d.do(PutPiece{Before: onto, After: &grown})
-	d.tell(Deed{Do: "stack", Count: a.Count, Piece: p.Name, Text: onto.Name})
+	d.tell("stack", PieceMoved{Count: a.Count, Piece: p.Name, Onto: onto.Name})
 	return nil
 }
 

@@ -108,7 +108,7 @@ func (d *draft) takeBack(p *past) *Refusal {
 		}
 	}
 	if p.told != "" {
-		d.tell(Deed{Do: "undo", Text: p.told})
+		d.tell("undo", Worded{Text: p.told})
 	}
 	return nil
 }
@@ -247,12 +247,14 @@ func (t *Table) traces(edits Edits, deeds []Deed) map[any]bool {
 		}
 	}
 	for _, deed := range deeds {
-		if deed.Do == "peek" || deed.Do == "close" || deed.Do == "search" || deed.Do == "ask" {
-			continue // nothing was moved
-		}
-		for _, spot := range []*Spot{deed.From, deed.To} {
-			if spot != nil && spot.Place != "" {
-				touched[spot.Place] = true
+		switch deed.Do {
+		case "peek", "close", "search", "ask": // nothing was moved
+		case "gather": // where it only searched, it touched nothing; the rest was moved by edits
+		default:
+			for _, spot := range deed.Spots() {
+				if spot.Place != "" {
+					touched[spot.Place] = true
+				}
 			}
 		}
 	}

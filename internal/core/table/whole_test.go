@@ -139,12 +139,12 @@ func TestCardsArePickedFromAllCellsOfAGrid(t *testing.T) {
 	assert.Equal(t, []table.Side{table.Front, table.Front, table.Back},
 		[]table.Side{tab.Cards[20].Side, tab.Cards[19].Side, tab.Cards[18].Side}, "the first cells are its top")
 	deeds := as(t, tab, 1, table.Move{Pick: table.Pick{From: "marsh", Names: []string{"Letter 18"}}, To: table.Target{Place: "outbox"}})
-	assert.Equal(t, table.PlaceID("marsh/B1"), deeds[0].From.Place)
+	assert.Equal(t, table.PlaceID("marsh/B1"), deeds[0].Of.(table.Moved).From.Place)
 	deeds = as(t, tab, 1, table.Move{
 		Pick: table.Pick{From: "marsh", Which: table.Every, Where: &table.Filter{Not: &table.Filter{In: []table.PlaceID{"marsh/A1"}}}},
 		To:   table.Target{Place: "outbox"},
 	})
-	assert.Equal(t, table.PlaceID("marsh"), deeds[0].From.Place)
+	assert.Equal(t, table.PlaceID("marsh"), deeds[0].Of.(table.Moved).From.Place)
 	assert.Len(t, tab.Places["outbox"].Cards, 3)
 	assert.Contains(t, tab.Places, table.PlaceID("marsh/A1"))
 }
@@ -183,7 +183,7 @@ func TestASearchTakesOnlyWhatFits(t *testing.T) {
 func TestWhileOneLooksOthersCannotChangeThePlace(t *testing.T) {
 	tab := tabletest.Sample(2)
 	deeds := as(t, tab, 1, table.Peek{Place: "letters", Count: 3})
-	assert.Equal(t, 3, deeds[0].Count)
+	assert.Equal(t, 3, deeds[0].Of.(table.Looked).Count)
 	for _, a := range []table.Action{
 		table.Draw{From: "letters"}, table.Shuffle{Place: "letters"}, table.Draw{From: "weather", To: "letters"},
 		table.Gather{Deck: "letters"}, table.Peek{Place: "letters"},
