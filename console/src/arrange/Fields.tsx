@@ -1,6 +1,7 @@
 // The inputs of the inspector. A value is laid when one leaves the field or presses
 // Enter, not with every letter; Escape leaves it as it was.
 import { useId, useState, type KeyboardEvent } from "react";
+import "./Fields.css";
 
 interface Common<T> {
   label: string;

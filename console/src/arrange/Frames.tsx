@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Place, View } from "../api/client";
 import { useTable } from "../table/TableContext";
 import { change, lattice, mean, nameOfThing, sees, snap, tenth, things, together, useArranging, whoSees, type Thing } from "./arranging";
+import "./Frames.css";
 
 export function Frames() {
   const { view } = useTable();

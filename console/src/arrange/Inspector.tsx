@@ -7,6 +7,7 @@ import { copy, takeOff } from "./Frames";
 import { PieceFields } from "./PieceFields";
 import { TableFields } from "./TableFields";
 import { ZoneFields } from "./ZoneFields";
+import "./Inspector.css";
 
 export function Inspector() {
   const { view, canAct } = useTable();

@@ -4,6 +4,7 @@ import type { Action } from "../api/client";
 import { pieceKinds, zoneKinds } from "../api/tables.gen";
 import { useTable } from "../table/TableContext";
 import { lattice, mean, nameOfThing, things } from "./arranging";
+import "./Palette.css";
 
 /** Millimetres of a new zone. */
 const sizes = { pile: [70, 95], row: [320, 100], grid: [300, 240], hand: [260, 95] } as const;

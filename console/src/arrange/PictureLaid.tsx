@@ -2,6 +2,7 @@
 import { useId, useState } from "react";
 import { api, sentence, type Picture } from "../api/client";
 import { useTable } from "../table/TableContext";
+import "./PictureLaid.css";
 
 interface Props {
   label: string;

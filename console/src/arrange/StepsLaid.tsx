@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api } from "../api/client";
 import { useTable } from "../table/TableContext";
 import { useDelayed } from "./delayed";
+import "./StepsLaid.css";
 
 /** How long one may pause before what was typed is checked, in milliseconds. */
 const pause = 300;

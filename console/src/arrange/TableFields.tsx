@@ -8,6 +8,7 @@ import { useTable } from "../table/TableContext";
 import { ChoiceLaid, NumberLaid, TextLaid } from "./Fields";
 import { PictureLaid } from "./PictureLaid";
 import { StepsLaid } from "./StepsLaid";
+import "./TableFields.css";
 
 type Laid = Omit<Extract<Action, { do: "lay-table" }>, "do">;
 

@@ -10,6 +10,7 @@ import { CardThumb, FaceThumb, listOf } from "./Thumb";
 import { RowsTable } from "./RowsTable";
 import { save } from "./save";
 import type { DeckEntry, DesignEntry, Face } from "./types";
+import "./DeckEditor.css";
 
 export function DeckEditor({ name, onLayout }: { name: string; onLayout: (layout: string) => void }) {
   const { manifest } = useDraft();

@@ -6,6 +6,7 @@ import { edit, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";
 import { DrawnCard } from "./Thumb";
 import type { Box, LayoutEntry } from "./types";
+import "./LayoutEditor.css";
 
 const high = 470; // of the previewed card, in pixels of the page
 

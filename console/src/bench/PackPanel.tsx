@@ -5,6 +5,7 @@ import Button from "react-bootstrap/Button";
 import { addressOf, core, during, edit, freeName, putFiles, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
+import "./PackPanel.css";
 
 export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone: (sheet: string) => void; onCancel: () => void }) {
   const { manifest } = useDraft();

@@ -1,6 +1,7 @@
 // What looks wrong in the kit, each with the way to its place.
 import type { Found } from "./types";
 import { useDraft } from "./draft";
+import "./Problems.css";
 
 export interface Trouble {
   text: string;

@@ -7,6 +7,7 @@ import { NumberField } from "./fields";
 import { cellBox, fits } from "./grid";
 import { listOf } from "./Thumb";
 import type { Grid, Report, SheetEntry } from "./types";
+import "./SheetEditor.css";
 
 export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: string) => void }) {
   const { files, manifest } = useDraft();

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { addressOf, core, useDraft } from "./draft";
 import { cellBox, fits } from "./grid";
 import type { Face, Grid } from "./types";
+import "./Thumb.css";
 
 const side = 64;
 

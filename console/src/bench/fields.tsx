@@ -1,5 +1,6 @@
 // The small inputs of the bench.
 import { useId, useState } from "react";
+import "./fields.css";
 
 export function NumberField({
   label,

@@ -15,6 +15,8 @@ import { save } from "../bench/save";
 import { SheetEditor } from "../bench/SheetEditor";
 import { limits } from "../api/tables.gen";
 import { useMakerKey } from "../api/makerKey";
+import "./bar.css";
+import "./BenchPage.css";
 
 type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: string } | { what: "pack"; files: string[] };
 

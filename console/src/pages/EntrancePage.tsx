@@ -8,6 +8,8 @@ import Spinner from "react-bootstrap/Spinner";
 import { api, sentence, type Joined, type Room } from "../api/client";
 import { limits } from "../api/tables.gen";
 import { joinId } from "../room/seatKey";
+import "./doorway.css";
+import "./EntrancePage.css";
 
 export function EntrancePage({ room, onJoined }: { room: string; onJoined: (joined: Joined) => void }) {
   const { data, error, isPending } = useQuery({

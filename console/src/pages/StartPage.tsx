@@ -3,6 +3,7 @@ import { useState, type FormEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
+import "./doorway.css";
 
 export function StartPage() {
   const [link, setLink] = useState("");

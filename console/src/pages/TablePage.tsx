@@ -24,9 +24,12 @@ import { Mat } from "../table/Mat";
 import { Seats } from "../table/Seats";
 import { lastPlayed } from "../table/lastPlayed";
 import { stopMeasuring, toggleMeasuring } from "../table/measuring";
-import { forgetTable } from "../table/ofTable";
+import { leaveTable } from "../table/ofTable";
 import { TableProvider, type TableParts } from "../table/TableContext";
 import { TableMenu } from "../table/TableMenu";
+import "./bar.css";
+import "./doorway.css";
+import "./TablePage.css";
 
 const Inspector = lazy(() => import("../arrange/Inspector").then((m) => ({ default: m.Inspector })));
 const Palette = lazy(() => import("../arrange/Palette").then((m) => ({ default: m.Palette })));
@@ -90,7 +93,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const steps = useCallback(async (text: string) => !isProblem(await connection.act({ steps: text })), [connection]);
   const usePoints = useCallback(() => connection.store((s) => s.points), [connection]);
   const hand = myHand(view);
-  useEffect(() => forgetTable, []); // the next table begins with its own
+  useEffect(() => leaveTable, []); // the next table begins with its own
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {

@@ -4,6 +4,7 @@ import { cardName } from "./CardFace";
 import { find, nameOf } from "./chosen";
 import { pageKeys, written } from "./keymap";
 import { useTable } from "./TableContext";
+import "./ActBar.css";
 
 /** The acts that are possible with what is chosen. */
 export function ActBar({ count, onCount }: { count: number; onCount: (count: number) => void }) {

@@ -5,6 +5,7 @@ import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { ofTable } from "./ofTable";
 import { limits } from "../api/tables.gen";
+import "./Asking.css";
 
 interface Question {
   question: string;

@@ -2,6 +2,7 @@
 import Button from "react-bootstrap/Button";
 import { find } from "./chosen";
 import { useTable } from "./TableContext";
+import "./Asks.css";
 
 export function Asks() {
   const { view, chosen, act, canAct } = useTable();

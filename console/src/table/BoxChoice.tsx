@@ -1,6 +1,7 @@
 // Choosing many cards with a box drawn over the felt.
 import { useEffect, useState, type RefObject } from "react";
 import { useTable } from "./TableContext";
+import "./BoxChoice.css";
 
 interface Drawn {
   x: number;

@@ -1,4 +1,5 @@
 import type { Card, Deck, Place } from "../api/client";
+import "./CardFace.css";
 
 /** A card's picture in its outline, in millimetres of the table. */
 export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined }) {

@@ -1,6 +1,7 @@
 // What is seen of a drag: the card under the pointer, and what letting go would do.
 import { CardFace } from "./CardFace";
 import { useDragging } from "./dragging";
+import "./DragGhost.css";
 
 export function DragGhost({ millimetre }: { millimetre: number }) {
   const dragging = useDragging((s) => s.dragging);

@@ -6,6 +6,7 @@ import { cardName } from "./CardFace";
 import { find } from "./chosen";
 import { pressed } from "./keymap";
 import { useTable } from "./TableContext";
+import "./Enlarged.css";
 
 /** How long a finger rests on a card before it is enlarged, in milliseconds. */
 const longPress = 450;

@@ -4,6 +4,7 @@ import { cellBox, cellName, hexLines } from "./cells";
 import { useDragging } from "./dragging";
 import { lying } from "./lying";
 import { useMeasuring } from "./measuring";
+import "./GridOnMat.css";
 
 export function GridOnMat({ place }: { place: Place }) {
   const over = useDragging(({ dragging }) => dragging?.over ?? null);

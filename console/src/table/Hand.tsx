@@ -4,6 +4,7 @@ import { HeldCard } from "./HeldCard";
 import { useDragging } from "./dragging";
 import { elementOf } from "./moves";
 import { useTablePart } from "./TableContext";
+import "./Hand.css";
 
 export function Hand({ place }: { place: Place }) {
   const over = useDragging(({ dragging }) => dragging?.over === place.id);

@@ -7,6 +7,7 @@ import { chooseCard } from "./chosen";
 import { dropOn } from "./drop";
 import { beginDrag, endDrag, setDragging, springBack, under, useDragging } from "./dragging";
 import { useTableNow, useTablePart, type TableParts } from "./TableContext";
+import "./HeldCard.css";
 
 interface Props {
   card: Card;

@@ -1,5 +1,6 @@
 import Modal from "react-bootstrap/Modal";
 import { allKeys, written } from "./keymap";
+import "./Keys.css";
 
 export function Keys({ show, onHide }: { show: boolean; onHide: () => void }) {
   return (

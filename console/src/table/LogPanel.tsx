@@ -5,6 +5,7 @@ import Form from "react-bootstrap/Form";
 import type { LogLine, View } from "../api/client";
 import { complete } from "./complete";
 import { useMeant } from "./meant";
+import "./LogPanel.css";
 
 interface Props {
   lines: LogLine[];

@@ -15,6 +15,7 @@ import { PlaceOnMat } from "./PlaceOnMat";
 import { Pointers } from "./Pointers";
 import { useTable } from "./TableContext";
 import { useViewport, whole, zoomedAt } from "./viewport";
+import "./Mat.css";
 
 const Frames = lazy(() => import("../arrange/Frames").then((m) => ({ default: m.Frames })));
 

@@ -1,6 +1,7 @@
 // The line that is measured, and how far it is.
 import { howFar, useMeasuring } from "./measuring";
 import { useTable } from "./TableContext";
+import "./Measure.css";
 
 export function Measure() {
   const { view } = useTable();

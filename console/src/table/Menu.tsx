@@ -3,6 +3,7 @@
 // and what is inside one lies under the next.
 import { useEffect, useRef } from "react";
 import { createPortal } from "react-dom";
+import "./Menu.css";
 
 export interface MenuAt {
   x: number;

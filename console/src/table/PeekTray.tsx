@@ -4,6 +4,7 @@ import { nameOf } from "./chosen";
 import { HeldCard } from "./HeldCard";
 import { elementOf } from "./moves";
 import { useTable } from "./TableContext";
+import "./PeekTray.css";
 
 export function PeekTray() {
   const { view, chosen, act, canAct } = useTable();

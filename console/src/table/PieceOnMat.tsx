@@ -5,6 +5,7 @@ import { lazy, memo, Suspense, useEffect, useState } from "react";
 import type { Action, Piece, View } from "../api/client";
 import { useOutline } from "./outline";
 import { useTableNow, useTablePart } from "./TableContext";
+import "./PieceOnMat.css";
 
 const Markdown = lazy(() => import("react-markdown"));
 

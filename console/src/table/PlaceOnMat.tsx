@@ -10,6 +10,7 @@ import { lying } from "./lying";
 import { useMeant } from "./meant";
 import { elementOf } from "./moves";
 import { useTableNow, useTablePart } from "./TableContext";
+import "./PlaceOnMat.css";
 
 export const PlaceOnMat = memo(function PlaceOnMat({ place }: { place: Place }) {
   return place.kind === "grid" ? <GridOnMat place={place} /> : <CardsOnMat place={place} />;

@@ -4,6 +4,7 @@ import type { View } from "../api/client";
 import { CardFace } from "./CardFace";
 import { find } from "./chosen";
 import { useTablePart } from "./TableContext";
+import "./Pointers.css";
 
 export function Pointers() {
   const view = useTablePart((t) => t.view);

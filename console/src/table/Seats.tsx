@@ -5,6 +5,7 @@ import { api, sentence, type Action, type Joined, type Seat, type View } from ".
 import { askFor } from "./Asking";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
+import "./Seats.css";
 
 export function Seats({ here, onAsk }: { here: number[]; onAsk: (seat: Seat) => void }) {
   const { view, act, canAct, seat: mine } = useTable();

@@ -10,7 +10,7 @@ import { Keys } from "./Keys";
 import { LogPanel } from "./LogPanel";
 import { toggleMeasuring, useMeasuring } from "./measuring";
 import { useMeant } from "./meant";
-import { forgetTable } from "./ofTable";
+import { leaveTable } from "./ofTable";
 import { tableItems, TableMenu } from "./TableMenu";
 import { useViewport } from "./viewport";
 
@@ -30,7 +30,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   cleanup();
-  forgetTable();
+  leaveTable();
   vi.unstubAllGlobals();
 });
 
@@ -165,7 +165,7 @@ describe("what belongs to a table", () => {
     toggleMeasuring();
     beginDrag({ handles: ["h"], from: "weather", card: null, deck: undefined, x: 1, y: 1, startX: 1, startY: 1 });
     useMeant.setState({ place: "sky" });
-    forgetTable();
+    leaveTable();
     expect(useArranging.getState()).toMatchObject({ on: false, meant: [], as: -1 });
     expect(useViewport.getState()).toEqual({ zoom: 1, x: 0, y: 0 });
     expect(useMeasuring.getState().on).toBe(false);

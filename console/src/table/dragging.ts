@@ -45,7 +45,7 @@ export function setDragging(change: Partial<Dragging> | null): void {
   }));
 }
 
-/** How long a card takes to spring back, in milliseconds; also in theme.css. */
+/** How long a card takes to spring back, in milliseconds; also in DragGhost.css. */
 const springTime = 180;
 
 export function springBack(): void {

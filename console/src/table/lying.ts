@@ -1,6 +1,6 @@
 import type { Place } from "../api/client";
 
-/** Where a place lies, for theme.css. */
+/** Where a place lies, for the style sheets. */
 export const lying = (place: Place) => ({
   "--x": place.x,
   "--y": place.y,
