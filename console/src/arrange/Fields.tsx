@@ -1,6 +1,7 @@
 // The inputs of the inspector. A value is laid when one leaves the field or presses
 // Enter, not with every letter; Escape leaves it as it was.
 import { useId, useState, type KeyboardEvent } from "react";
+import Form from "react-bootstrap/Form";
 import "./Fields.css";
 
 interface Common<T> {
@@ -23,7 +24,7 @@ export function TextLaid({ label, value, disabled, onLay, rows }: Common<string>
     id,
     disabled,
     value: typed ?? value,
-    className: "form-control form-control-sm",
+    size: "sm" as const,
     onChange: (e: { target: { value: string } }) => setTyped(e.target.value),
     onKeyDown: (e: KeyboardEvent<HTMLElement>) => leaveOn(e, () => setTyped(null)),
     onBlur: () => {
@@ -34,7 +35,7 @@ export function TextLaid({ label, value, disabled, onLay, rows }: Common<string>
   return (
     <label className={`laid-field ${rows ? "tall" : ""}`} htmlFor={id}>
       <span>{label}</span>
-      {rows ? <textarea {...shared} rows={rows} /> : <input {...shared} />}
+      {rows ? <Form.Control as="textarea" {...shared} rows={rows} /> : <Form.Control {...shared} />}
     </label>
   );
 }
@@ -53,10 +54,10 @@ export function NumberLaid({
   return (
     <label className="laid-field" htmlFor={id}>
       <span>{label}</span>
-      <input
+      <Form.Control
+        size="sm"
         id={id}
         type="number"
-        className="form-control form-control-sm"
         min={least}
         max={most}
         placeholder={none}
@@ -80,9 +81,9 @@ export function ChoiceLaid({ label, value, choices, disabled, onLay }: Common<st
   return (
     <label className="laid-field" htmlFor={id}>
       <span>{label}</span>
-      <select
+      <Form.Select
+        size="sm"
         id={id}
-        className="form-select form-select-sm"
         value={value}
         disabled={disabled}
         onChange={(e) => onLay(e.target.value)}
@@ -93,7 +94,7 @@ export function ChoiceLaid({ label, value, choices, disabled, onLay }: Common<st
             {text}
           </option>
         ))}
-      </select>
+      </Form.Select>
     </label>
   );
 }
@@ -101,8 +102,6 @@ export function ChoiceLaid({ label, value, choices, disabled, onLay }: Common<st
 export function TickLaid({ label, value, disabled, onLay }: Common<boolean>) {
   const id = useId();
   return (
-    <label className="laid-tick" htmlFor={id}>
-      <input id={id} type="checkbox" checked={value} disabled={disabled} onChange={(e) => onLay(e.target.checked)} /> {label}
-    </label>
+    <Form.Check className="laid-tick" id={id} label={label} checked={value} disabled={disabled} onChange={(e) => onLay(e.target.checked)} />
   );
 }

@@ -1,5 +1,6 @@
 // A picture that is brought to the table from a file.
 import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
 import { api, sentence, type Picture } from "../api/client";
 import { useTable } from "../table/TableContext";
 import "./PictureLaid.css";
@@ -30,14 +31,14 @@ export function PictureLaid({ label, picture, onLay }: Props) {
       <label htmlFor={id}>{label}</label>
       <span className="laid-picture">
         {picture?.small && <img src={`/pictures/${picture.small}`} alt="" />}
-        <input
+        <Form.Control
+          size="sm"
           id={id}
           type="file"
           accept="image/png,image/jpeg,image/webp,image/gif"
-          className="form-control form-control-sm"
           disabled={state.busy}
           onChange={(e) => {
-            const [file] = e.target.files ?? [];
+            const file = e.target instanceof HTMLInputElement && e.target.files?.[0];
             if (file) void bring(file);
           }}
         />

@@ -1,6 +1,7 @@
 // Steps that are checked while they are typed, on the table as it is.
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
 import { api } from "../api/client";
 import { useTable } from "../table/TableContext";
 import { useDelayed } from "./delayed";
@@ -52,9 +53,10 @@ export function StepsLaid({
             </li>
           ))}
         </ol>
-        <textarea
+        <Form.Control
+          as="textarea"
+          size="sm"
           id={id}
-          className="form-control form-control-sm"
           rows={Math.max(4, lines + 1)}
           value={text}
           disabled={disabled}

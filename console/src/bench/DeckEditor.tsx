@@ -3,6 +3,7 @@
 // another choice is left over.
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
 import { core, during, edit, freeName, putFiles, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";
 import { cellsOf } from "./grid";
@@ -330,7 +331,8 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
                   <CardThumb sheet={d.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet} cell={d.cell} file={d.file} outline={deck.outline} />
                 </td>
                 <td className="narrow">
-                  <input
+                  <Form.Control
+                    size="sm"
                     aria-label={`cell of design ${i + 1}`}
                     type="number"
                     min={1}
@@ -339,13 +341,24 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
                   />
                 </td>
                 <td>
-                  <input aria-label={`key of design ${i + 1}`} value={d.key ?? ""} onChange={(e) => put(i, "key", e.target.value)} />
+                  <Form.Control
+                    size="sm"
+                    aria-label={`key of design ${i + 1}`}
+                    value={d.key ?? ""}
+                    onChange={(e) => put(i, "key", e.target.value)}
+                  />
                 </td>
                 <td>
-                  <input aria-label={`name of design ${i + 1}`} value={d.name ?? ""} onChange={(e) => put(i, "name", e.target.value)} />
+                  <Form.Control
+                    size="sm"
+                    aria-label={`name of design ${i + 1}`}
+                    value={d.name ?? ""}
+                    onChange={(e) => put(i, "name", e.target.value)}
+                  />
                 </td>
                 <td className="narrow">
-                  <input
+                  <Form.Control
+                    size="sm"
                     aria-label={`copies of design ${i + 1}`}
                     type="number"
                     min={0}
@@ -356,7 +369,8 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
                 </td>
                 {fields.map((f) => (
                   <td key={f}>
-                    <input
+                    <Form.Control
+                      size="sm"
                       aria-label={`${f} of design ${i + 1}`}
                       value={String(d.fields?.[f] ?? "")}
                       onChange={(e) => put(i, "fields", { ...d.fields, [f]: typed(e.target.value) })}

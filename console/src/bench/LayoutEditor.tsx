@@ -3,7 +3,7 @@
 import { useCallback, useRef, useState, type PointerEvent } from "react";
 import Button from "react-bootstrap/Button";
 import { edit, useDraft } from "./draft";
-import { Choice, NumberField, TextField } from "./fields";
+import { CheckField, Choice, NumberField, TextField } from "./fields";
 import { DrawnCard } from "./Thumb";
 import type { Box, LayoutEntry } from "./types";
 import "./LayoutEditor.css";
@@ -216,12 +216,8 @@ function BoxFields({ box, onChange }: { box: Box; onChange: (part: Partial<Box>)
             ]}
             onChange={(down) => onChange({ down })}
           />
-          <label className="bench-check">
-            <input type="checkbox" checked={box.bold ?? false} onChange={(e) => onChange({ bold: e.target.checked })} /> bold
-          </label>
-          <label className="bench-check">
-            <input type="checkbox" checked={box.italic ?? false} onChange={(e) => onChange({ italic: e.target.checked })} /> italic
-          </label>
+          <CheckField label="bold" value={box.bold ?? false} onChange={(bold) => onChange({ bold })} />
+          <CheckField label="italic" value={box.italic ?? false} onChange={(italic) => onChange({ italic })} />
         </>
       )}
       {box.picture !== undefined && (

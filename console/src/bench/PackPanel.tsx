@@ -3,7 +3,7 @@
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { addressOf, core, during, edit, freeName, putFiles, useDraft } from "./draft";
-import { Choice, NumberField, TextField } from "./fields";
+import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
 import "./PackPanel.css";
 
@@ -91,9 +91,7 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
           choices={[["", "none"], ...files.map((f): [string, string] => [f, f])]}
           onChange={(veil) => set({ veil: veil ?? "" })}
         />
-        <label className="bench-check">
-          <input type="checkbox" checked={packing.fit ?? false} onChange={(e) => set({ fit: e.target.checked })} /> fit other shapes
-        </label>
+        <CheckField label="fit other shapes" value={packing.fit ?? false} onChange={(fit) => set({ fit })} />
       </div>
       {problem && (
         <p className="bench-wrong" role="alert">

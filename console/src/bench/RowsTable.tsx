@@ -2,6 +2,7 @@
 // read is written back as it was written.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
 import { core, during, putFiles, useDraft } from "./draft";
 import { save } from "./save";
 import { DrawnCard } from "./Thumb";
@@ -142,15 +143,18 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                 {cells.map((cell, column) => (
                   <td key={column} className={column === copies ? "narrow" : ""}>
                     {cell.length > 36 || cell.includes("\n") ? (
-                      <textarea
+                      <Form.Control
+                        as="textarea"
+                        size="sm"
                         aria-label={`${read.header[column]} of row ${row + 2}`}
                         value={cell}
                         rows={2}
                         onChange={(e) => put(row, column, e.target.value)}
                       />
                     ) : (
-                      <input
-                        size={widths[column]}
+                      <Form.Control
+                        size="sm"
+                        htmlSize={widths[column]}
                         aria-label={`${read.header[column]} of row ${row + 2}`}
                         value={cell}
                         placeholder={column === copies ? "1" : ""}

@@ -1,5 +1,6 @@
 // The small inputs of the bench.
 import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
 import "./fields.css";
 
 export function NumberField({
@@ -25,10 +26,10 @@ export function NumberField({
   return (
     <label htmlFor={id} className="bench-field">
       <span>{label}</span>
-      <input
+      <Form.Control
+        size="sm"
         id={id}
         type="number"
-        className="form-control form-control-sm"
         value={zero && Number(text) === 0 ? "" : text}
         placeholder={zero}
         min={least}
@@ -63,13 +64,7 @@ export function TextField({
   return (
     <label htmlFor={id} className={`bench-field ${wide ? "wide" : ""}`}>
       <span>{label}</span>
-      <input
-        id={id}
-        className="form-control form-control-sm"
-        value={value}
-        placeholder={hint}
-        onChange={(e) => onChange(e.target.value || undefined)}
-      />
+      <Form.Control size="sm" id={id} value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />
     </label>
   );
 }
@@ -89,13 +84,18 @@ export function Choice({
   return (
     <label htmlFor={id} className="bench-field">
       <span>{label}</span>
-      <select id={id} className="form-select form-select-sm" value={value} onChange={(e) => onChange(e.target.value || undefined)}>
+      <Form.Select size="sm" id={id} value={value} onChange={(e) => onChange(e.target.value || undefined)}>
         {choices.map(([key, text]) => (
           <option key={key} value={key}>
             {text}
           </option>
         ))}
-      </select>
+      </Form.Select>
     </label>
   );
+}
+
+export function CheckField({ label, value, onChange }: { label: string; value: boolean; onChange: (value: boolean) => void }) {
+  const id = useId();
+  return <Form.Check className="bench-check" id={id} label={label} checked={value} onChange={(e) => onChange(e.target.checked)} />;
 }

@@ -75,7 +75,7 @@ function ChooseSeat({ room, onJoined }: { room: Room; onJoined: (joined: Joined)
               className={`seat-choice ${s.name ? "taken" : ""} ${seat === s.number ? "picked" : ""}`}
               style={{ "--seat": s.colour }}
             >
-              <input
+              <Form.Check.Input
                 type="radio"
                 name="seat"
                 value={s.number}

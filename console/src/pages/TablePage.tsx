@@ -2,6 +2,8 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
+import Toast from "react-bootstrap/Toast";
+import ToastContainer from "react-bootstrap/ToastContainer";
 import { useShallow } from "zustand/react/shallow";
 import type { Action, LogLine, View } from "../api/client";
 import { startArranging, stopArranging, mayArrange, useArranging } from "../arrange/arranging";
@@ -101,7 +103,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
         event.target instanceof HTMLInputElement ||
         event.target instanceof HTMLTextAreaElement ||
         event.target instanceof HTMLSelectElement;
-      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector(".modal.show")) return;
+      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector(".modal.show, [role=menu]")) return;
       const zoomed = (by: number) => useViewport.setState((v) => ({ ...v, zoom: Math.min(most, Math.max(1, v.zoom * by)) }));
       const meant = pressed(event.key);
       switch (meant) {
@@ -275,12 +277,20 @@ function ConnectionState({ live, ended }: { live: Seen; ended: boolean }) {
 function Notices({ connection }: { connection: RoomConnection }) {
   const notices = connection.store((s) => s.notices);
   return (
-    <div className="notices" role="status" aria-live="polite">
+    <ToastContainer className="notices" role="status" aria-live="polite">
       {notices.map((notice) => (
-        <button type="button" key={notice.id} className={`notice-note ${notice.kind}`} onClick={() => connection.dismiss(notice.id)}>
-          {notice.text}
-        </button>
+        <Toast
+          key={notice.id}
+          role="none"
+          className={`notice-note ${notice.kind}`}
+          animation={false}
+          onClose={() => connection.dismiss(notice.id)}
+        >
+          <button type="button" onClick={() => connection.dismiss(notice.id)}>
+            {notice.text}
+          </button>
+        </Toast>
       ))}
-    </div>
+    </ToastContainer>
   );
 }

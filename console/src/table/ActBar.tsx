@@ -1,4 +1,5 @@
 import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
 import { actsFor, mostOf } from "./acts";
 import { cardName } from "./CardFace";
 import { find, nameOf } from "./chosen";
@@ -27,7 +28,8 @@ export function ActBar({ count, onCount }: { count: number; onCount: (count: num
       {place && (
         <label className="act-count">
           how many{" "}
-          <input
+          <Form.Control
+            size="sm"
             type="number"
             min={1}
             max={mostOf(place)}

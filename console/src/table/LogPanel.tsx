@@ -26,7 +26,7 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
     <aside className="log-panel" aria-label="Log">
       <h2>
         Log
-        <select aria-label="Whose lines" value={only} onChange={(e) => setOnly(Number(e.target.value))}>
+        <Form.Select size="sm" aria-label="Whose lines" value={only} onChange={(e) => setOnly(Number(e.target.value))}>
           <option value={-1}>of everyone</option>
           {view.seats
             .filter((s) => s.name)
@@ -35,7 +35,7 @@ export function LogPanel({ lines, view, canAct, onSteps }: Props) {
                 of {s.name}
               </option>
             ))}
-        </select>
+        </Form.Select>
       </h2>
       <div className="log-lines" role="log" tabIndex={0} aria-label="Who did what">
         <ol>

@@ -1,8 +1,9 @@
 // A menu where one clicked. It is walked with the arrows, and left with Escape or a
-// click elsewhere. It lies over everything: parts of the page are layers of their own,
+// press elsewhere. It lies over everything: parts of the page are layers of their own,
 // and what is inside one lies under the next.
 import { useEffect, useRef } from "react";
 import { createPortal } from "react-dom";
+import Dropdown from "react-bootstrap/Dropdown";
 import "./Menu.css";
 
 export interface MenuAt {
@@ -20,7 +21,7 @@ export interface Item {
 const itemHigh = 34;
 
 export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: string; items: Item[]; onClose: () => void }) {
-  const list = useRef<HTMLUListElement>(null);
+  const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!at) return;
     const before = document.activeElement;
@@ -35,28 +36,20 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
     };
   }, [at, onClose]);
   if (!at || items.length === 0) return null;
-  const step = (by: number) => {
-    const all = [...(list.current?.querySelectorAll("button") ?? [])];
-    all[(all.indexOf(document.activeElement as HTMLButtonElement) + by + all.length) % all.length]?.focus();
-  };
   return createPortal(
-    <ul
-      ref={list}
-      className="card-menu"
-      role="menu"
-      aria-label={label}
-      style={{ left: Math.min(at.x, innerWidth - 240), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
-      onKeyDown={(e) => {
-        if (e.key === "Escape") onClose();
-        if (e.key === "ArrowDown") step(1);
-        if (e.key === "ArrowUp") step(-1);
-        if (e.key.startsWith("Arrow")) e.preventDefault();
-        e.stopPropagation();
-      }}
-    >
-      {items.map(({ key, label, disabled, run }) => (
-        <li key={label} role="none">
-          <button
+    <Dropdown show onToggle={(open) => open || onClose()}>
+      <Dropdown.Menu
+        ref={list}
+        show
+        className="card-menu"
+        role="menu"
+        aria-label={label}
+        style={{ left: Math.min(at.x, innerWidth - 240), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
+      >
+        {items.map(({ key, label, disabled, run }) => (
+          <Dropdown.Item
+            key={label}
+            as="button"
             type="button"
             role="menuitem"
             disabled={disabled}
@@ -67,10 +60,10 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
           >
             {label}
             {key && <kbd>{key.toUpperCase()}</kbd>}
-          </button>
-        </li>
-      ))}
-    </ul>,
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>,
     document.body,
   );
 }
