@@ -19,6 +19,7 @@ import (
 	"syscall/js"
 
 	"damselfly.example/damselfly/console/bridge"
+	"damselfly.example/damselfly/console/core/answers"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
@@ -124,15 +125,6 @@ func (b *bench) guess(args []js.Value) (any, error) {
 	return jsonOf(sheet.Guess(p))
 }
 
-// packed is what pack gives.
-type packed struct {
-	List  sheet.List `json:"list"`
-	Text  string     `json:"text"` // of the list's file
-	Wide  int        `json:"wide"`
-	High  int        `json:"high"`
-	Drawn int        `json:"drawn"`
-}
-
 // pack(files, packing) packs files of the kit to sheets and gives for each what it
 // is and its PNG.
 func (b *bench) pack(args []js.Value) (any, error) {
@@ -168,7 +160,9 @@ func (b *bench) pack(args []js.Value) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		about, err := jsonOf(packed{one.List, string(text), one.Sheet.Rect.Dx(), one.Sheet.Rect.Dy(), one.Drawn})
+		about, err := jsonOf(answers.Packed{
+			List: one.List, Text: string(text), Wide: one.Sheet.Rect.Dx(), High: one.Sheet.Rect.Dy(), Drawn: one.Drawn,
+		})
 		if err != nil {
 			return nil, err
 		}
@@ -193,21 +187,14 @@ func (b *bench) source(name string) (sheet.Source, error) {
 	return sheet.Source{File: name, Hash: kit.HashOf(file), Size: size, Open: func() (image.Image, error) { return sheet.Read(file) }}, nil
 }
 
-// found is what a look over the whole kit found.
-type found struct {
-	Mistakes []kit.Mistake     `json:"mistakes"`
-	Warnings []string          `json:"warnings"`
-	Decks    []kit.EditionDeck `json:"decks"`
-}
-
 // check() looks the whole kit over, as the service would, without encoding pictures.
 func (b *bench) check([]js.Value) (any, error) {
-	f := found{Mistakes: []kit.Mistake{}, Warnings: []string{}}
+	f := answers.Found{Mistakes: []kit.Mistake{}, Warnings: []string{}, Decks: []answers.Deck{}}
 	k, err := kit.Read(b.files)
 	if err == nil {
 		var result *kit.Result
 		if result, err = k.Make(kit.Making{Drawn: b.drawn, Look: true, Decoded: b.picture}); err == nil {
-			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), result.Edition.Decks
+			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
 			b.drawn = result.Edition.Drawn
 		}
 	}
@@ -217,20 +204,13 @@ func (b *bench) check([]js.Value) (any, error) {
 	return jsonOf(f)
 }
 
-// rowsRead are a table file's columns and rows, and what is wrong with them.
-type rowsRead struct {
-	Header   []string        `json:"header"`
-	Cells    [][]string      `json:"cells"`
-	Mistakes []deck.RowError `json:"mistakes"`
-}
-
 // rows(file) reads a table file.
 func (b *bench) rows(args []js.Value) (any, error) {
 	r, err := b.tableFile(args[0].String())
 	if err != nil {
 		return nil, err
 	}
-	read := rowsRead{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}}
+	read := answers.Rows{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}}
 	_, mistakes := r.Cards()
 	for _, m := range mistakes {
 		var row *deck.RowError
@@ -270,13 +250,6 @@ func (b *bench) writeRows(args []js.Value) (any, error) {
 	return bridge.Array(text), nil
 }
 
-// drawn is what draw gives beside the pixels.
-type drawn struct {
-	Wide     int      `json:"wide"`
-	High     int      `json:"high"`
-	Problems []string `json:"problems"`
-}
-
 // draw(deck, row, side) draws a card by its layout: row is the index of its row.
 func (b *bench) draw(args []js.Value) (any, error) {
 	k, err := kit.Read(b.files)
@@ -287,6 +260,6 @@ func (b *bench) draw(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	about, err := jsonOf(drawn{d.Picture.Rect.Dx(), d.Picture.Rect.Dy(), append([]string{}, d.Problems...)})
+	about, err := jsonOf(answers.Drawn{Wide: d.Picture.Rect.Dx(), High: d.Picture.Rect.Dy(), Problems: append([]string{}, d.Problems...)})
 	return map[string]any{"about": about, "rgba": bridge.Array(d.Picture.Pix)}, err
 }

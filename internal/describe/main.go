@@ -33,6 +33,7 @@ func described() (map[string][]byte, error) {
 		"client/actions.gen.go":            names,
 		"console/src/api/tables.gen.ts":    consoleTables(),
 		"console/src/api/vectors.gen.json": vectorsOf(),
+		"console/src/bench/types.gen.ts":   benchTypes(),
 	}, err
 }
 

@@ -199,7 +199,7 @@ function RowsDeck({ name, deck, onLayout }: { name: string; deck: DeckEntry; onL
 /** The designs of a deck that is cut from sheets or made of loose pictures. */
 function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
   const { found } = useDraft();
-  const made = found?.decks?.find((d) => d.key === name);
+  const made = found?.decks.find((d) => d.key === name);
   const cards = made?.copies;
   const [note, setNote] = useState("");
   const listed = deck.designs;

@@ -75,7 +75,7 @@ it("lists mistakes before warnings, each with its place", () => {
       { file: "", text: "warning: looks odd" },
     ],
     warnings: ["letters.csv, row 7: front, box 2: does not fit", "decks.d: stretched"],
-    decks: null,
+    decks: [],
   });
   expect(all.map((t) => [t.mistake, t.file, t.path])).toEqual([
     [true, "kit.yaml", "decks.d.back"],

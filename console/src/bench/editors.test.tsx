@@ -66,7 +66,7 @@ table:
 const manifest = () => useDraft.getState().manifest;
 
 beforeEach(async () => {
-  answers.found = { mistakes: [], warnings: [], decks: null } satisfies Found;
+  answers.found = { mistakes: [], warnings: [], decks: [] } satisfies Found;
   answers.written = [];
   await openDraft();
   await putFiles({
@@ -321,8 +321,8 @@ describe("packing loose pictures", () => {
       card: [63, 88],
       scale: 1,
       sources: [
-        { cell: 1, file: "a.png" },
-        { cell: 2, file: "b.png" },
+        { cell: 1, file: "a.png", sha256: "", size: [10, 10] },
+        { cell: 2, file: "b.png", sha256: "", size: [10, 10] },
       ],
     },
     text: "columns: 2\nrows: 1\ncount: 2\n",

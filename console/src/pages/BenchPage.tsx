@@ -430,7 +430,7 @@ function looseFolder(loose: string[]): string[] {
 function KitFields() {
   const { manifest, found, files } = useDraft();
   const cards =
-    found?.decks?.map((d) => ({ key: d.key, designs: d.copies.length, cards: d.copies.reduce((n, c) => n + c.copies, 0) })) ?? [];
+    found?.decks.map((d) => ({ key: d.key, designs: d.copies.length, cards: d.copies.reduce((n, c) => n + c.copies, 0) })) ?? [];
   return (
     <section aria-label="The kit">
       <div className="bench-numbers">

@@ -19,6 +19,8 @@ export interface Item {
 
 /** Pixels of an item, to keep the menu within the window. */
 const itemHigh = 34;
+/** Pixels of the menu, with what it keeps off the edge. */
+const wide = 250;
 
 export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: string; items: Item[]; onClose: () => void }) {
   const list = useRef<HTMLDivElement>(null);
@@ -44,7 +46,7 @@ export function Menu({ at, label, items, onClose }: { at: MenuAt | null; label: 
         className="card-menu"
         role="menu"
         aria-label={label}
-        style={{ left: Math.min(at.x, innerWidth - 240), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
+        style={{ left: Math.min(at.x, innerWidth - wide), top: Math.max(8, Math.min(at.y, innerHeight - itemHigh * items.length - 16)) }}
       >
         {items.map(({ key, label, disabled, run }) => (
           <Dropdown.Item

@@ -20,7 +20,7 @@ import (
 // Layout places text and pictures on cards made from a table file. Lengths are
 // pixels of the card.
 type Layout struct {
-	Size  []int             `yaml:"size" json:"size"` // width and height
+	Size  []int             `yaml:"size" json:"size" numbers:"2"` // width and height
 	Front []Box             `yaml:"front" json:"front"`
 	Back  []Box             `yaml:"back" json:"back,omitempty"`   // none: the deck has one back
 	Icons map[string]string `yaml:"icons" json:"icons,omitempty"` // pictures' files by the name that stands in text as :name:
@@ -30,7 +30,7 @@ type Layout struct {
 // picture, or text. Text, pictures and colours may hold {field}, which is what the
 // row says.
 type Box struct {
-	At     []float64 `yaml:"at" json:"at"` // left, top, width, height
+	At     []float64 `yaml:"at" json:"at" numbers:"4"` // left, top, width, height
 	Fill   string    `yaml:"fill" json:"fill,omitempty"`
 	Round  float64   `yaml:"round" json:"round,omitempty"` // of the corners of the filled box
 	Line   float64   `yaml:"line" json:"line,omitempty"`   // thickness of its outline, in Colour

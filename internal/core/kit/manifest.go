@@ -63,13 +63,13 @@ func (s Sheet) Grid() sheet.Grid {
 // the rows of a table file, or loose pictures.
 type Deck struct {
 	Sheet   string    `yaml:"sheet"`
-	Cells   string    `yaml:"cells"`   // which of the sheet, such as 1-24; all with content if left out
-	From    []Part    `yaml:"from"`    // in place of sheet and cells: several sheets
-	Rows    string    `yaml:"rows"`    // a table file
-	Layout  string    `yaml:"layout"`  // how its rows are drawn
-	Lie     string    `yaml:"lie"`     // upright or landscape
-	Size    []float64 `yaml:"size"`    // millimetres, width and height as the card lies
-	Outline string    `yaml:"outline"` // rounded, square, hexagon or oval
+	Cells   string    `yaml:"cells"`            // which of the sheet, such as 1-24; all with content if left out
+	From    []Part    `yaml:"from"`             // in place of sheet and cells: several sheets
+	Rows    string    `yaml:"rows"`             // a table file
+	Layout  string    `yaml:"layout"`           // how its rows are drawn
+	Lie     string    `yaml:"lie"`              // upright or landscape
+	Size    []float64 `yaml:"size" numbers:"2"` // millimetres, width and height as the card lies
+	Outline string    `yaml:"outline"`          // rounded, square, hexagon or oval
 	Back    Face      `yaml:"back"`
 	Veil    *Face     `yaml:"veil"` // the back if left out
 	Home    string    `yaml:"home"`

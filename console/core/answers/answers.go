@@ -1,0 +1,63 @@
+// Package answers is what the browser's core answers to the bench. The bench's own types
+// are written from it by make describe.
+package answers
+
+import (
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+)
+
+// Packed is a sheet that was packed, beside its PNG.
+type Packed struct {
+	List  sheet.List `json:"list"`
+	Text  string     `json:"text"` // of the list's file
+	Wide  int        `json:"wide"` // pixels
+	High  int        `json:"high"`
+	Drawn int        `json:"drawn"` // how many pictures are on it
+}
+
+// Found is what a look over the whole kit found.
+type Found struct {
+	Mistakes []kit.Mistake `json:"mistakes"`
+	Warnings []string      `json:"warnings"`
+	Decks    []Deck        `json:"decks"`
+}
+
+// Deck is what the bench shows of a deck that was made.
+type Deck struct {
+	Key     string            `json:"key"`
+	Designs map[string]Design `json:"designs"` // by their keys
+	Copies  []kit.Copies      `json:"copies"`
+}
+
+// Design is what the bench shows of a design.
+type Design struct {
+	Name string `json:"name"`
+}
+
+// DecksOf are decks as the bench shows them.
+func DecksOf(made []kit.EditionDeck) []Deck {
+	decks := make([]Deck, len(made))
+	for i, d := range made {
+		decks[i] = Deck{Key: d.Key, Designs: make(map[string]Design, len(d.Designs)), Copies: d.Copies}
+		for key, design := range d.Designs {
+			decks[i].Designs[key] = Design{Name: design.Name}
+		}
+	}
+	return decks
+}
+
+// Rows are a table file's columns and rows, and what is wrong with them.
+type Rows struct {
+	Header   []string        `json:"header"`
+	Cells    [][]string      `json:"cells"`
+	Mistakes []deck.RowError `json:"mistakes"`
+}
+
+// Drawn is a card that was drawn by its layout, beside its pixels.
+type Drawn struct {
+	Wide     int      `json:"wide"` // pixels
+	High     int      `json:"high"`
+	Problems []string `json:"problems"`
+}

@@ -1,0 +1,258 @@
+// Written by make describe from the core's own types; do not edit.
+
+export interface Grid {
+  columns: number;
+  rows: number;
+  margin?: number;
+  gutter?: number;
+  count?: number;
+}
+
+export interface Guessed {
+  columns: number;
+  rows: number;
+  margin?: number;
+  gutter?: number;
+  count?: number;
+  confidence: number;
+}
+
+export interface Cell {
+  cell: number;
+  column: number;
+  row: number;
+  empty: boolean;
+  beyond?: boolean;
+  warnings?: string[];
+}
+
+export interface Report {
+  width: number;
+  height: number;
+  grid: Grid;
+  cells: Cell[];
+  guesses: Guessed[];
+  warnings?: string[];
+}
+
+export interface Packing {
+  folder?: string;
+  columns?: number;
+  rows?: number;
+  lie?: string;
+  fit?: boolean;
+  longest?: number;
+  veil?: string;
+}
+
+export interface Listed {
+  cell: number;
+  file: string;
+  sha256: string;
+  size: [number, number];
+  turned?: boolean;
+}
+
+export interface List {
+  columns: number;
+  rows: number;
+  count: number;
+  veil?: number;
+  card: [number, number];
+  scale: number;
+  packing?: Packing;
+  sources: Listed[];
+}
+
+export interface PackedSheet {
+  list: List;
+  text: string;
+  wide: number;
+  high: number;
+  drawn: number;
+}
+
+export interface RowMistake {
+  row: number;
+  column?: string;
+  text: string;
+}
+
+export interface RowsRead {
+  header: string[];
+  cells: string[][];
+  mistakes: RowMistake[];
+}
+
+export interface Drawn {
+  wide: number;
+  high: number;
+  problems: string[];
+}
+
+export interface Mistake {
+  file: string;
+  line?: number;
+  column?: number;
+  path?: string;
+  text: string;
+}
+
+export interface FoundDesign {
+  name: string;
+}
+
+export interface Copies {
+  design: string;
+  copies: number;
+}
+
+export interface FoundDeck {
+  key: string;
+  designs: Record<string, FoundDesign>;
+  copies: Copies[];
+}
+
+export interface Found {
+  mistakes: Mistake[];
+  warnings: string[];
+  decks: FoundDeck[];
+}
+
+export interface Face {
+  cell?: number;
+  sheet?: string;
+  file?: string;
+  each?: string;
+}
+
+export interface DesignEntry {
+  cell?: number;
+  sheet?: string;
+  file?: string;
+  key?: string;
+  name?: string;
+  copies?: number;
+  fields?: Record<string, unknown>;
+}
+
+export interface Part {
+  sheet: string;
+  cells: string;
+}
+
+export interface DeckEntry {
+  sheet?: string;
+  cells?: string;
+  from?: Part[];
+  rows?: string;
+  layout?: string;
+  lie?: string;
+  size?: [number, number];
+  outline?: string;
+  back?: Face;
+  veil?: Face;
+  home?: string;
+  designs?: DesignEntry[];
+}
+
+export interface SheetEntry {
+  file: string;
+  columns?: number;
+  rows?: number;
+  margin?: number;
+  gutter?: number;
+  count?: number;
+}
+
+export interface Box {
+  at: [number, number, number, number];
+  fill?: string;
+  round?: number;
+  line?: number;
+  colour?: string;
+  picture?: string;
+  fit?: string;
+  text?: string;
+  font?: string;
+  bold?: boolean;
+  italic?: boolean;
+  height?: number;
+  least?: number;
+  align?: string;
+  down?: string;
+  lines?: number;
+}
+
+export interface LayoutEntry {
+  size: [number, number];
+  front: Box[];
+  back?: Box[];
+  icons?: Record<string, string>;
+}
+
+export interface ZoneEntry {
+  key: string;
+  name?: string;
+  kind: string;
+  grid?: ZoneGrid;
+  each?: string;
+  seat?: number;
+  sight?: string;
+  arrival?: string;
+  turn?: number;
+  locked?: boolean;
+  under?: boolean;
+  capacity?: number;
+  at?: number[];
+  "at-seats"?: number[][];
+  turned?: number;
+  size?: number[];
+}
+
+export interface ZoneGrid {
+  shape: string;
+  columns: number;
+  rows: number;
+}
+
+export interface PieceEntry {
+  key: string;
+  name?: string;
+  kind: string;
+  at: number[];
+  size?: number[];
+  turned?: number;
+  locked?: boolean;
+  value?: number;
+  step?: number;
+  least?: number;
+  most?: number;
+  faces?: string[];
+  files?: string[];
+  count?: number;
+  seconds?: number;
+  text?: string;
+  steps?: string;
+}
+
+export interface TableEntry {
+  size?: number[];
+  mat?: string;
+  turn?: number;
+  arrange?: string;
+  setup?: string;
+  zones?: ZoneEntry[];
+  pieces?: PieceEntry[];
+}
+
+export interface Manifest {
+  kit?: number;
+  name?: string;
+  about?: string;
+  seats?: number;
+  sheets?: Record<string, SheetEntry>;
+  layouts?: Record<string, LayoutEntry>;
+  decks?: Record<string, DeckEntry>;
+  table?: TableEntry;
+}
