@@ -25,6 +25,7 @@ func consoleTables() []byte {
 	var out strings.Builder
 	out.WriteString("// Written by make describe from the service's own tables; do not edit.\n\n")
 	fmt.Fprintf(&out, "/** The words that a step can begin with. */\nexport const verbs = %s as const;\n\n", written(steps.Verbs()))
+	fmt.Fprintf(&out, "/** The words that a name may not be without quotes. */\nexport const keywords: readonly string[] = %s;\n\n", written(steps.Keywords()))
 	out.WriteString("/** Who may do each kind of action. */\nexport const mayDo = {\n")
 	for _, kind := range table.ActionKinds() {
 		if kind.By != table.Service {

@@ -8,15 +8,22 @@ import (
 
 	"damselfly.example/damselfly/internal/core/grid"
 	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/steps"
 )
 
 // Arithmetic that the console does as the core does it: where the cells of a table's grid
-// and of a sheet lie, what they are called and how far apart they are. The core's results
+// and of a sheet lie, what they are called and how far apart they are, and how a name stands in a step. The core's results
 // are written down here, and the console's tests compute them again.
 type vectors struct {
 	Cells     []cellVector
 	Distances []distanceVector
 	Sheets    []sheetVector
+	Names     []nameVector
+}
+
+type nameVector struct {
+	Name   string `json:"name"`
+	Quoted string `json:"quoted"` // as it stands in a step
 }
 
 type cellVector struct {
@@ -65,8 +72,15 @@ func vectorsOf() []byte {
 			}
 		}
 	}
+	for _, name := range []string{
+		"weather", "Low sun", "draw", "Draw", "of", "where", "2nd", "B2", "jetty-2", "Kåre", "Mère", "a,b", "(north)", "x=y", "#1", "=", "moor\u00a0ings", "",
+		`says "no"`, "漁港", "from", "everything", "Ada's", "10", "×4",
+	} {
+		v.Names = append(v.Names, nameVector{name, steps.Quote(name)})
+	}
 	var out strings.Builder
-	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n]}\n", lines(v.Cells), lines(v.Distances), lines(v.Sheets))
+	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n],\n\"names\": [\n%s\n]}\n",
+		lines(v.Cells), lines(v.Distances), lines(v.Sheets), lines(v.Names))
 	return []byte(out.String())
 }
 

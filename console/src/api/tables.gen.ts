@@ -3,6 +3,9 @@
 /** The words that a step can begin with. */
 export const verbs = ["add", "agree", "ask", "choose", "close", "collect", "combine", "cut", "deal", "decline", "discard", "draw", "everything", "exchange", "fill", "flip", "gather", "give", "hand", "hide", "move", "pass", "peek", "place", "reset", "reverse", "roll", "rotate", "run", "say", "separate", "set", "show", "shuffle", "sort", "spin", "split", "spread", "stack", "start", "stop", "take", "turn", "undo", "withdraw"] as const;
 
+/** The words that a name may not be without quotes. */
+export const keywords: readonly string[] = ["add", "agree", "all", "and", "ask", "at", "bottom", "by", "card", "cards", "chance", "choose", "close", "collect", "combine", "cut", "deal", "decline", "discard", "down", "draw", "each", "every", "everything", "exchange", "face", "felt", "fill", "first", "flip", "for", "from", "gather", "give", "hand", "hide", "in", "into", "move", "my", "not", "of", "onto", "or", "other", "over", "pass", "peek", "place", "reset", "reverse", "roll", "rotate", "run", "say", "seat", "separate", "set", "show", "shuffle", "sort", "spin", "split", "spread", "stack", "start", "stop", "take", "to", "top", "turn", "under", "undo", "up", "where", "with", "withdraw"];
+
 /** Who may do each kind of action. */
 export const mayDo = {
   "agree": "seat",

@@ -1,6 +1,7 @@
 // What the console computes as the core does is compared with what the core computed.
 import { describe, expect, it } from "vitest";
 import { cellBox as sheetBox } from "../bench/grid";
+import { quoted } from "../table/complete";
 import { cellBox, cellName, cellPlace, distance, readCell } from "../table/cells";
 import type { Place } from "./client";
 import vectors from "./vectors.gen.json";
@@ -51,6 +52,12 @@ describe("the cells of a grid on the table", () => {
     expect(cell?.x).toBeCloseTo(110, 6);
     expect(cell?.y).toBeCloseTo(70, 6);
     expect(cellPlace({ ...place, grid: undefined }, { column: 0, row: 0 })).toBeNull();
+  });
+});
+
+describe("a name in a step", () => {
+  it("stands in quotes where the core quotes it", () => {
+    for (const { name, quoted: asTheCore } of vectors.names) expect(quoted(name)).toBe(asTheCore);
   });
 });
 

@@ -1,6 +1,6 @@
 // How a step might go on: its first word is a verb, the others are often names.
 import type { View } from "../api/client";
-import { verbs } from "../api/tables.gen";
+import { keywords, verbs } from "../api/tables.gen";
 
 const between = [
   "from",
@@ -44,5 +44,8 @@ export function complete(text: string, view: View): string[] {
   return fitting.slice(0, offered).map((w) => before + w);
 }
 
-/** Names with spaces stand in quotes. */
-const quoted = (name: string) => (/^[\p{L}\p{M}-]+$/u.test(name) ? name : `"${name}"`);
+/** A name as it stands in a step: in quotes where it would be read otherwise. */
+export function quoted(name: string): string {
+  const bare = name !== "" && !keywords.includes(name.toLowerCase()) && !/^\p{Nd}/u.test(name) && !/[\s,()=≠!<>≤≥"#]/u.test(name);
+  return bare ? name : `"${name.replaceAll('"', "'")}"`;
+}

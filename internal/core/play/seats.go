@@ -76,17 +76,13 @@ func (g *Game) Busy(seat table.Seat) bool {
 // watch any more.
 func Ended(edits table.Edits) map[Viewer]bool {
 	ended := map[Viewer]bool{}
-	for _, e := range edits {
-		switch e := e.(type) {
-		case table.PutChair:
-			if e.Before != nil && e.After != nil && e.Before.Name != "" && (e.After.Name == "" || e.Before.Tenure != e.After.Tenure) {
-				ended[e.After.Seat] = true
-			}
-		case table.PutSettings:
-			if e.After.Spectators == "no" && e.Before.Spectators != "no" {
-				ended[0] = true
-			}
+	for _, c := range edits.SeatChanges() {
+		if c.Left {
+			ended[c.Seat] = true
 		}
+	}
+	if edits.CloseToSpectators() {
+		ended[0] = true
 	}
 	return ended
 }

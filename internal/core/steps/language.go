@@ -70,5 +70,11 @@ func lexiconOf(rows []row) lexicon {
 	return l
 }
 
+// Quote writes a name as it stands in a step: in quotes where it would be read otherwise.
+func Quote(name string) string { return language.keywords.quote(name) }
+
+// Keywords lists the words that a name in a step may not be without quotes.
+func Keywords() []string { return slices.Sorted(maps.Keys(language.keywords)) }
+
 // Verbs lists the words that a step can begin with.
 func Verbs() []string { return slices.Clone(language.names) }

@@ -165,3 +165,37 @@ func (a HandOn) plan(d *draft) *Refusal {
 	d.say(Deed{Actor: a.Seat, Who: before.Name, Do: "hand-on", Of: Worded{Text: a.Name}})
 	return nil
 }
+
+// SeatChange is what became of who sits at a seat.
+type SeatChange struct {
+	Seat   Seat
+	Left   bool   // whoever sat there sits there no more
+	Taken  bool   // somebody sits there now who did not
+	Tenure uint64 // of who sits there now
+}
+
+// SeatChanges are those of edits, in order.
+func (edits Edits) SeatChanges() (changes []SeatChange) {
+	for _, e := range edits {
+		put, is := e.(PutChair)
+		if !is || put.Before == nil || put.After == nil {
+			continue
+		}
+		was, now := put.Before.Name != "", put.After.Name != ""
+		other := put.Before.Tenure != put.After.Tenure
+		if c := (SeatChange{put.After.Seat, was && (!now || other), now && (!was || other), put.After.Tenure}); c.Left || c.Taken {
+			changes = append(changes, c)
+		}
+	}
+	return changes
+}
+
+// CloseToSpectators reports whether nobody may watch any more who could before.
+func (edits Edits) CloseToSpectators() bool {
+	for _, e := range edits {
+		if put, is := e.(PutSettings); is && put.After.Spectators == "no" && put.Before.Spectators != "no" {
+			return true
+		}
+	}
+	return false
+}

@@ -48,32 +48,38 @@ func sightingsOf(t *Table, actor Seat, lines []Action, c Circumstances) sighting
 // after forgets the cards that an edit took out of the actor's sight, be it for a
 // moment.
 func (s *sightings) after(t *Table, e Edit) {
-	if s.had == nil {
-		return
+	if hides, does := e.(interface{ hides(*Table, *sightings) }); does && s.had != nil {
+		hides.hides(t, s)
 	}
-	switch e := e.(type) {
-	case Splice:
-		s.check(t, e.Cards)
-		if to := t.Places[e.To]; to != nil && to.Kind.Stacked() && len(e.Cards) < len(to.Cards) {
-			s.check(t, to.Cards[max(0, len(to.Cards)-len(e.Cards)-1):])
+}
+
+func (e Splice) hides(t *Table, s *sightings) {
+	s.check(t, e.Cards)
+	if to := t.Places[e.To]; to != nil && to.Kind.Stacked() && len(e.Cards) < len(to.Cards) {
+		s.check(t, to.Cards[max(0, len(to.Cards)-len(e.Cards)-1):])
+	}
+}
+
+func (e Order) hides(t *Table, s *sightings) {
+	p := t.Places[e.Place]
+	for i, card := range p.Cards {
+		if s.had[card] && (p.Kind.Stacked() || !t.FrontSeen(s.actor, p, i)) {
+			delete(s.had, card)
 		}
-	case Order:
-		p := t.Places[e.Place]
-		for i, card := range p.Cards {
-			if s.had[card] && (p.Kind.Stacked() || !t.FrontSeen(s.actor, p, i)) {
-				delete(s.had, card)
-			}
-		}
-	case Show:
-		s.check(t, []CardID{e.Card})
-	case PutPlace:
-		if e.After != nil && t.Places[e.After.ID] != nil {
-			s.check(t, t.Places[e.After.ID].Cards)
-		}
-	case PutLook:
-		if e.Before != nil && t.Places[e.Before.Place] != nil {
-			s.check(t, t.Places[e.Before.Place].Cards)
-		}
+	}
+}
+
+func (e Show) hides(t *Table, s *sightings) { s.check(t, []CardID{e.Card}) }
+
+func (e PutPlace) hides(t *Table, s *sightings) {
+	if e.After != nil && t.Places[e.After.ID] != nil {
+		s.check(t, t.Places[e.After.ID].Cards)
+	}
+}
+
+func (e PutLook) hides(t *Table, s *sightings) {
+	if e.Before != nil && t.Places[e.Before.Place] != nil {
+		s.check(t, t.Places[e.Before.Place].Cards)
 	}
 }
 

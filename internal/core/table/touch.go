@@ -9,11 +9,25 @@ type Touch struct {
 	Piece    PieceID
 	Marker   bool
 	Settings bool
+	Undo     Undoing
 
 	// Weight is about how many bytes the edit takes in the journal. It depends on counts
 	// and on what everybody sees only.
 	Weight int
 }
+
+// Undoing is what becomes of an edit when its action is undone.
+type Undoing int
+
+// What becomes of edits. Names that were used stay used, and so does chance; looks and
+// asks that were ended stay so; and who sits where is not for undo.
+const (
+	IsTakenBack Undoing = iota
+	Stays
+	IsSpent // it stays, and is nothing that one would undo
+	StaysEnded
+	IsFinal
+)
 
 // lightWeight is that of an edit of a few numbers and names.
 const lightWeight = 120
@@ -22,7 +36,9 @@ func (e PutPlace) touches(*Table) Touch {
 	return Touch{Places: []PlaceID{cmp.Or(e.Before, e.After).ID}, Weight: 600}
 }
 
-func (e Mint) touches(*Table) Touch { return Touch{Places: []PlaceID{e.Place}, Weight: lightWeight} }
+func (e Mint) touches(*Table) Touch {
+	return Touch{Places: []PlaceID{e.Place}, Undo: IsFinal, Weight: lightWeight}
+}
 
 func (e Splice) touches(*Table) Touch {
 	return Touch{Places: []PlaceID{e.From, e.To}, Cards: e.Cards, Weight: 100 + 8*len(e.Cards)}
@@ -51,20 +67,24 @@ func (e PutLaid) touches(*Table) Touch {
 func (e PutMarker) touches(*Table) Touch { return Touch{Marker: true, Weight: lightWeight} }
 
 func (e PutSettings) touches(*Table) Touch {
-	return Touch{Settings: true, Weight: 400 + len(e.Before.Setup) + len(e.After.Setup)}
+	undo := IsTakenBack // how the table is laid; who has the keys is not for undo
+	if e.Before.Host != e.After.Host || e.Before.Locked != e.After.Locked || e.Before.Spectators != e.After.Spectators || e.Before.Ended != e.After.Ended {
+		undo = IsFinal
+	}
+	return Touch{Settings: true, Undo: undo, Weight: 400 + len(e.Before.Setup) + len(e.After.Setup)}
 }
 
 func (e PutLook) touches(*Table) Touch {
-	return Touch{Weight: 100 + 8*(looksAt(e.Before)+looksAt(e.After))}
+	return Touch{Undo: StaysEnded, Weight: 100 + 8*(looksAt(e.Before)+looksAt(e.After))}
 }
 
-func (e PutDeck) touches(*Table) Touch  { return Touch{Weight: lightWeight} }
-func (e PutChair) touches(*Table) Touch { return Touch{Weight: lightWeight} }
-func (e PutAsk) touches(*Table) Touch   { return Touch{Weight: lightWeight} }
+func (e PutDeck) touches(*Table) Touch  { return Touch{Undo: IsFinal, Weight: lightWeight} }
+func (e PutChair) touches(*Table) Touch { return Touch{Undo: IsFinal, Weight: lightWeight} }
+func (e PutAsk) touches(*Table) Touch   { return Touch{Undo: StaysEnded, Weight: lightWeight} }
 func (e Show) touches(*Table) Touch     { return Touch{Weight: lightWeight} }
-func (e Count) touches(*Table) Touch    { return Touch{Weight: lightWeight} }
-func (e Drew) touches(*Table) Touch     { return Touch{Weight: lightWeight} }
-func (e Undid) touches(*Table) Touch    { return Touch{Weight: lightWeight} }
+func (e Count) touches(*Table) Touch    { return Touch{Undo: Stays, Weight: lightWeight} }
+func (e Drew) touches(*Table) Touch     { return Touch{Undo: IsSpent, Weight: lightWeight} }
+func (e Undid) touches(*Table) Touch    { return Touch{Undo: Stays, Weight: lightWeight} }
 
 func looksAt(look *Look) int {
 	if look == nil {

@@ -27,7 +27,7 @@ func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
 	if len(deeds) > 0 {
 		p.told = deeds[0].Do
 	}
-	if len(t.past) == 0 && !p.undoable() {
+	if len(t.past) == 0 && !t.undoable(&p) {
 		return // nothing before it could be blocked by it, so how a table was laid is not held on to
 	}
 	p.traces = t.traces(edits, deeds)
@@ -48,7 +48,7 @@ func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
 func (t *Table) undid(u Undid, edits Edits) {
 	for i := len(t.past) - 1; i >= 0; i-- {
 		former := &t.past[i]
-		if !former.undone && (u.Entry != 0 && former.entry == u.Entry || u.Entry == 0 && reflect.DeepEqual(takeBack(former.edits), edits)) {
+		if !former.undone && (u.Entry != 0 && former.entry == u.Entry || u.Entry == 0 && reflect.DeepEqual(t.takeBack(former.edits), edits)) {
 			former.undone = true
 			return
 		}
@@ -78,7 +78,7 @@ func (a Undo) plan(d *draft) *Refusal {
 		if p.undone || p.silent && !mine {
 			continue // it and its undo cancel out; or nobody else knows of it
 		}
-		if !p.undoable() || !a.Anyone && !mine {
+		if !d.table.undoable(p) || !a.Anyone && !mine {
 			for trace := range p.traces {
 				later[trace] = true
 			}
@@ -102,7 +102,7 @@ func touchedSince() *Refusal {
 // elsewhere by now than everybody knows, so each is found where it is.
 func (d *draft) takeBack(p *past) *Refusal {
 	d.do(Undid{Entry: p.entry})
-	for _, e := range takeBack(p.edits) {
+	for _, e := range d.table.takeBack(p.edits) {
 		if refusal := d.again(e); refusal != nil {
 			return refusal
 		}
@@ -115,38 +115,56 @@ func (d *draft) takeBack(p *past) *Refusal {
 
 // again does an inverse edit on what is there now.
 func (d *draft) again(e Edit) *Refusal {
-	switch e := e.(type) {
-	case Splice:
-		return d.putBack(e)
-	case SetLie:
-		c := d.table.Cards[e.Card]
-		if now := (Lie{c.Side, c.Turn}); now != e.After {
-			d.do(SetLie{Card: e.Card, Before: now, After: e.After})
-		}
-	case Show:
-		e.Before, e.BriefBefore = d.table.Shown[e.Card], d.table.Brief[e.Card]
-		d.do(e)
-	case PutSettings:
-		e.Before = d.table.Settings
-		d.do(e)
-	case Order:
-		if p := d.table.Places[e.Place]; p == nil || len(p.Cards) != len(e.Former) {
-			return touchedSince()
-		}
-		d.do(e)
-	case PutPlace:
-		if p := d.table.Places[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) || e.After == nil && len(p.Cards) > 0 {
-			return touchedSince()
-		}
-		d.do(e)
-	case PutPiece:
-		if p := d.table.Pieces[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) {
-			return touchedSince()
-		}
-		d.do(e)
-	default:
-		d.do(e)
+	if fitting, has := e.(interface{ again(*draft) *Refusal }); has {
+		return fitting.again(d)
 	}
+	d.do(e)
+	return nil
+}
+
+func (e Splice) again(d *draft) *Refusal { return d.putBack(e) }
+
+func (e SetLie) again(d *draft) *Refusal {
+	c := d.table.Cards[e.Card]
+	if now := (Lie{c.Side, c.Turn}); now != e.After {
+		d.do(SetLie{Card: e.Card, Before: now, After: e.After})
+	}
+	return nil
+}
+
+func (e Show) again(d *draft) *Refusal {
+	e.Before, e.BriefBefore = d.table.Shown[e.Card], d.table.Brief[e.Card]
+	d.do(e)
+	return nil
+}
+
+func (e PutSettings) again(d *draft) *Refusal {
+	e.Before = d.table.Settings
+	d.do(e)
+	return nil
+}
+
+func (e Order) again(d *draft) *Refusal {
+	if p := d.table.Places[e.Place]; p == nil || len(p.Cards) != len(e.Former) {
+		return touchedSince()
+	}
+	d.do(e)
+	return nil
+}
+
+func (e PutPlace) again(d *draft) *Refusal {
+	if p := d.table.Places[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) || e.After == nil && len(p.Cards) > 0 {
+		return touchedSince()
+	}
+	d.do(e)
+	return nil
+}
+
+func (e PutPiece) again(d *draft) *Refusal {
+	if p := d.table.Pieces[cmp.Or(e.Before, e.After).ID]; (p == nil) != (e.Before == nil) {
+		return touchedSince()
+	}
+	d.do(e)
 	return nil
 }
 
@@ -184,44 +202,29 @@ func (d *draft) putBack(e Splice) *Refusal {
 	return nil
 }
 
-// takeBack gives the edits that undo others. Names of felt places and asks stay
-// used, and so does chance: what was made since may have later ones. Looks and asks
-// that were ended stay so.
-func takeBack(edits Edits) Edits {
-	return slices.DeleteFunc(Inverse(edits), func(e Edit) bool {
-		switch e.(type) {
-		case Count, Drew, Undid, PutLook, PutAsk:
-			return true
-		}
-		return false
-	})
+// takeBack gives the edits that undo others.
+func (t *Table) takeBack(edits Edits) Edits {
+	return slices.DeleteFunc(Inverse(edits), func(e Edit) bool { return e.touches(t).Undo != IsTakenBack })
 }
 
 // everythingHome is the word of the deed that brings the whole table home.
 const everythingHome = "everything-home"
 
-// undoable reports whether taking an action back means something: not for who
-// sits where, and looks and asks are closed and withdrawn instead. Where the whole table
-// was brought home, those that it ended stay ended.
-func (p *past) undoable() bool {
+// undoable reports whether taking an action back means something. Where the whole table
+// was brought home, looks and asks that it ended stay ended.
+func (t *Table) undoable(p *past) bool {
 	some := false
 	for _, e := range p.edits {
-		switch e := e.(type) {
-		case PutChair, PutDeck, Mint:
+		switch e.touches(t).Undo {
+		case IsFinal:
 			return false
-		case PutLook, PutAsk:
+		case StaysEnded:
 			if p.told != everythingHome {
 				return false
 			}
-			continue
-		case PutSettings: // how the table is laid, yes; who has the keys, no
-			if e.Before.Host != e.After.Host || e.Before.Locked != e.After.Locked || e.Before.Spectators != e.After.Spectators || e.Before.Ended != e.After.Ended {
-				return false
-			}
-		case Drew:
-			continue
+		case IsTakenBack, Stays:
+			some = true
 		}
-		some = true
 	}
 	return some
 }

@@ -105,22 +105,15 @@ func (r *Rooms) HandOn(ctx context.Context, room string, who Who, to Seating) er
 // keyChanges are what becomes of keys: those of a seat that was left end, or open the
 // seat that its player moved to.
 func keyChanges(edits table.Edits) (changes []store.KeyChange) {
-	for _, e := range edits {
-		switch e := e.(type) {
-		case table.PutChair:
-			if e.Before == nil || e.After == nil {
-				continue
-			}
-			if e.Before.Name != "" && e.After.Name == "" {
-				changes = append(changes, store.KeyChange{Seat: e.After.Seat})
-			} else if n := len(changes); e.Before.Name == "" && n > 0 { // in one action: somebody changed seats
-				changes[n-1].To, changes[n-1].Tenure = e.After.Seat, e.After.Tenure
-			}
-		case table.PutSettings:
-			if e.After.Spectators == "no" && e.Before.Spectators != "no" {
-				changes = append(changes, store.KeyChange{})
-			}
+	for _, c := range edits.SeatChanges() {
+		if c.Left && !c.Taken {
+			changes = append(changes, store.KeyChange{Seat: c.Seat})
+		} else if n := len(changes); !c.Left && n > 0 { // in one action: somebody changed seats
+			changes[n-1].To, changes[n-1].Tenure = c.Seat, c.Tenure
 		}
+	}
+	if edits.CloseToSpectators() {
+		changes = append(changes, store.KeyChange{})
 	}
 	return changes
 }
