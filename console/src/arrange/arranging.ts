@@ -26,7 +26,7 @@ interface Arranging {
   on: boolean;
   /** Ids of what is meant, as zone:sky or piece:day. */
   meant: string[];
-  /** Through whose eyes the table is looked at: a seat, 0 for who watches, -1 for one's own. */
+  /** Through whose eyes the table is looked at: a seat, 0 for whoever watches, -1 for one's own. */
   as: number;
   guides: Guides;
 }

@@ -114,7 +114,7 @@ describe("the keys of the table", () => {
     expect(acts()).toEqual([]);
   });
 
-  it("arrange the table, for who may", () => {
+  it("arrange the table, for whoever may", () => {
     sit({ you: 2 });
     key("a");
     expect(useArranging.getState().on).toBe(false);

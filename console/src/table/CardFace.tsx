@@ -15,7 +15,7 @@ export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined })
   );
 }
 
-/** What a card is called by who sees it. */
+/** What a card is called by whoever sees it. */
 export function cardName(card: Card): string {
   return card.shows === "front" ? (card.name ?? card.deck) : `${card.deck} card, face down`;
 }

@@ -142,7 +142,7 @@ async function handOn(mine: Joined, seat: Seat, name: string): Promise<void> {
   }
   const link = `${location.origin}/room/${data.room}#seat=${data.key}`;
   askFor(
-    { question: `Send ${name} this link`, detail: "It opens the seat, for who has it alone.", line: link, most: 400, yes: "Copy it" },
+    { question: `Send ${name} this link`, detail: "It opens the seat, for whoever has it alone.", line: link, most: 400, yes: "Copy it" },
     () => void navigator.clipboard?.writeText(link),
   );
 }

@@ -145,7 +145,7 @@ describe("actsFor", () => {
     });
   });
 
-  it("offers nothing to who only watches", () => {
+  it("offers nothing to whoever only watches", () => {
     expect(actsFor({ ...view, you: 0 }, { handles: [], place: "weather" })).toEqual([]);
   });
 });

@@ -49,7 +49,7 @@ export const pageKeys = {
   farther: { keys: ["-"], shown: "−", does: "farther" },
   whole: { keys: ["0"], does: "show all of the table" },
   measure: { keys: ["q"], does: "measure: press where from, drag to where" },
-  arrange: { keys: ["a"], does: "arrange the table, for who may" },
+  arrange: { keys: ["a"], does: "arrange the table, for whoever may" },
   undo: { keys: ["u"], does: "undo my last action" },
   nothing: { keys: ["Escape"], shown: "Esc", does: "choose nothing" },
   help: { keys: ["?"], does: "show these keys" },

@@ -2,7 +2,7 @@
 // are made with it and gone with it.
 import { createStore, useStore, type StateCreator, type StoreApi } from "zustand";
 
-/** The stores of the table that is shown, by who asked for them. */
+/** The stores of the table that is shown, by whoever asked for them. */
 let stores = new Map<object, StoreApi<unknown>>();
 
 /** A store of whichever table is shown: a hook, and what reads and sets it elsewhere. */

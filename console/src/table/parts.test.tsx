@@ -113,7 +113,7 @@ describe("an ask", () => {
     expect(chosen.act).toHaveBeenCalledWith({ do: "agree", ask: 4, cards: ["i"] });
   });
 
-  it("can be withdrawn by who asked, and concerns nobody else", () => {
+  it("can be withdrawn by whoever asked, and concerns nobody else", () => {
     const { act } = lay(<Asks />, { view: { ...asked, you: 2 } });
     fireEvent.click(screen.getByRole("button", { name: "Withdraw" }));
     expect(act).toHaveBeenCalledWith({ do: "withdraw", ask: 4 });

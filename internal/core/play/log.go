@@ -25,7 +25,7 @@ type Entry struct {
 	Told   int64 // lines of the log before it
 }
 
-// logLength is how many lines are kept for who comes.
+// logLength is how many lines are kept for whoever comes.
 const logLength = 200
 
 // Remember takes the deeds of an entry into the log.

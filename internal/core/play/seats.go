@@ -39,7 +39,7 @@ func (g *Game) watched() bool {
 	return said == "yes" || said == "" && g.options.Spectators
 }
 
-// tenure is the entry in which a seat was taken by who sits there.
+// tenure is the entry in which a seat was taken by whoever sits there.
 func (g *Game) tenure(seat Viewer) uint64 {
 	if chair := g.table.Chair(seat); chair != nil {
 		return chair.Tenure

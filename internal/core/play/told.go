@@ -31,13 +31,13 @@ func Each[A, B any](s Shown[A], make func(*A) *B) Shown[B] {
 	return out
 }
 
-// Told counts what each viewer was told, and keeps the newest of it for who comes back.
+// Told counts what each viewer was told, and keeps the newest of it for whoever comes back.
 type Told[M any] struct {
 	counts  map[Viewer]uint64
 	history []Shown[M]
 }
 
-// historyLength is how many are kept for who comes back.
+// historyLength is how many are kept for whoever comes back.
 const historyLength = 256
 
 // Add notes what was shown to the viewers of a game.

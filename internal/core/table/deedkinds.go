@@ -90,7 +90,7 @@ type (
 		Piece string `json:"piece,omitempty"` // the marker
 		By    string `json:"text,omitempty"`  // "chance", if that chose the seat
 	}
-	// AtSeat is of who came to a seat, or left it.
+	// AtSeat is of whoever came to a seat, or left it.
 	AtSeat struct {
 		nowhere
 		Seat Seat `json:"count,omitempty"`

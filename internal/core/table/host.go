@@ -5,7 +5,7 @@ import (
 	"strings"
 )
 
-// LayTable changes what belongs to the table as a whole. It is for who may
+// LayTable changes what belongs to the table as a whole. It is for whoever may
 // arrange it; only the host says who may.
 type LayTable struct {
 	Name    *string  `json:"name,omitempty" maxLength:"80"`

@@ -56,7 +56,7 @@ func checkWhole(t require.TestingT, tab *table.Table, cards []table.CardID) {
 	}
 	assert.Equal(t, 5, tokens, "tokens were lost or doubled")
 	for card, brief := range tab.Brief {
-		assert.True(t, tab.Shown[card].Covers(brief.To), "card %d is shown for a while to who is not shown it", card)
+		assert.True(t, tab.Shown[card].Covers(brief.To), "card %d is shown for a while to whoever is not shown it", card)
 	}
 	slices.Sort(lying)
 	require.Equal(t, cards, lying, "cards were lost or doubled")

@@ -7,7 +7,7 @@ import (
 )
 
 // LayPiece lays a new piece, or changes one: what is left out stays as it is, or
-// as a new piece of its kind has it. It is for who may arrange the table.
+// as a new piece of its kind has it. It is for whoever may arrange the table.
 type LayPiece struct {
 	Piece PieceID   `json:"piece,omitempty" doc:"The piece to change; a new one is laid if left out."`
 	Like  PieceID   `json:"like,omitempty" doc:"Of a new piece: the piece that it is a copy of."`

@@ -11,7 +11,7 @@ import (
 )
 
 // LayZone lays a new zone, or changes one: what is left out stays as it is, or as
-// a new zone has it. It is for who may arrange the table.
+// a new zone has it. It is for whoever may arrange the table.
 type LayZone struct {
 	Zone PlaceID `json:"zone,omitempty" doc:"The zone to change; a new one is laid if left out."`
 	Like PlaceID `json:"like,omitempty" doc:"Of a new zone: the zone that it is a copy of, without its cards."`

@@ -166,12 +166,12 @@ func (a HandOn) plan(d *draft) *Refusal {
 	return nil
 }
 
-// SeatChange is what became of who sits at a seat.
+// SeatChange is what became of whoever sits at a seat.
 type SeatChange struct {
 	Seat   Seat
 	Left   bool   // whoever sat there sits there no more
 	Taken  bool   // somebody sits there now who did not
-	Tenure uint64 // of who sits there now
+	Tenure uint64 // of whoever sits there now
 }
 
 // SeatChanges are those of edits, in order.

@@ -1,6 +1,6 @@
 package table
 
-// TakeOff takes a zone or a piece off the table. It is for who may arrange it.
+// TakeOff takes a zone or a piece off the table. It is for whoever may arrange it.
 type TakeOff struct {
 	Zone  PlaceID `json:"zone,omitempty"`
 	Piece PieceID `json:"piece,omitempty"`

@@ -227,7 +227,7 @@ func TestAnAskIsAgreedToDeclinedWithdrawnOrLapses(t *testing.T) {
 	ask(1, "take", 1)
 	ask(3, "take", 2)
 	as(t, tab, 0, table.Lapse{Seat: 1})
-	assert.Len(t, tab.Asks, 1, "only the asks of who left lapse")
+	assert.Len(t, tab.Asks, 1, "only the asks of whoever left lapse")
 	assert.Equal(t, "sky is nobody else's own; there is no need to ask.", refusedAs(t, tab, 1, table.MakeAsk{Place: "sky"}).Text)
 	assert.Equal(t, table.TooFew, refusedAs(t, tab, 1, table.MakeAsk{Place: "satchel/2", Count: 9}).Code)
 }
@@ -236,7 +236,7 @@ func TestShownCardsAreHiddenAgainWhenTheyLeaveTheHand(t *testing.T) {
 	tab := tabletest.Sample(2)
 	as(t, tab, 1, table.Draw{From: "letters"})
 	as(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "satchel/1"}})
-	assert.True(t, tab.FrontSeen(0, tab.Places["satchel/1"], 0), "shown to all is shown to who watches, too")
+	assert.True(t, tab.FrontSeen(0, tab.Places["satchel/1"], 0), "shown to all is shown to whoever watches, too")
 	as(t, tab, 1, table.Move{Pick: table.Pick{From: "satchel/1"}, To: table.Target{Place: "letters"}})
 	assert.Empty(t, tab.Shown)
 	assert.Equal(t, table.NotYours, refusedAs(t, tab, 1, table.ShowCards{Pick: table.Pick{From: "letters"}}).Code)

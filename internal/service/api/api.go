@@ -120,7 +120,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.tableRoutes(h)
 	a.questionRoutes(h)
 	a.arrangeRoutes(h)
-	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}, wire.Message{}} { // over the socket; for who generates types
+	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}, wire.Message{}} { // over the socket; for whoever generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
 	// The socket takes the same actions as REST.
@@ -187,7 +187,7 @@ func securityHeaders(next http.Handler) http.Handler {
 	})
 }
 
-// answers are for who asked, so nothing between keeps them; and where the service
+// answers are for whoever asked, so nothing between keeps them; and where the service
 // cannot do now what it can do in a moment, they say when to come back.
 func answers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

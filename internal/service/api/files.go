@@ -15,7 +15,7 @@ import (
 var addressShape = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
 // picture serves a picture by the hash of its bytes. Who knows the address has
-// seen what it shows: addresses of fronts are told only to who sees them.
+// seen what it shows: addresses of fronts are told only to whoever sees them.
 func (a *API) picture(w http.ResponseWriter, r *http.Request) {
 	address := chi.URLParam(r, "address")
 	gone := &wire.Problem{Status: 404, Code: "no-such-picture", Title: "No such picture", Detail: "There is no picture at this address."}

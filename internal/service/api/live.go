@@ -187,7 +187,7 @@ func (p *person) read(ctx context.Context) {
 	}
 }
 
-// pace names whose pace it is: a seat's, however many windows it has; of who watches
+// pace names whose pace it is: a seat's, however many windows it has; of whoever watches
 // their key's.
 func (p *person) pace() string {
 	if p.who.Seat > 0 {

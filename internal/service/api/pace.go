@@ -46,7 +46,7 @@ func (p *paces) of(key string) *rate.Limiter {
 	return p.known[key]
 }
 
-// attempts counts wrong passcodes, by who tries at which room.
+// attempts counts wrong passcodes, by whoever tries at which room.
 type attempts struct {
 	now func() time.Time
 

@@ -91,7 +91,7 @@ func (a *API) roomRoutes(h huma.API) {
 	}, a.joinRoom)
 	route(a, h, seat, huma.Operation{
 		OperationID: "hand-seat-on", Method: http.MethodPost, Path: "/api/rooms/{room}/hand-on", Summary: "Hand a seat on to somebody else",
-		Description: "The seat's old keys end; the answer is the new one, for who gets the seat with its hand and all.", Tags: tags,
+		Description: "The seat's old keys end; the answer is the new one, for whoever gets the seat with its hand and all.", Tags: tags,
 		DefaultStatus: http.StatusCreated, Errors: []int{403, 404, 409, 422},
 	}, a.handOn)
 }
@@ -169,7 +169,7 @@ func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 		Passcode: len(r.Passcode) > 0, Spectators: mayWatch(r, front.Settings), Locked: front.Settings.Locked, Ended: front.Settings.Ended,
 		Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
 	}
-	if shown.Passcode { // who sits there is for who may come in
+	if shown.Passcode { // who sits there is for whoever may come in
 		for i := range shown.Seats {
 			if shown.Seats[i].Name != "" {
 				shown.Seats[i].Name = "taken"

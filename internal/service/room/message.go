@@ -75,7 +75,7 @@ func (l *Listener) sendIfIdle(m *Message) {
 	}
 }
 
-// send never waits, and sends nothing to who was let go. After an overflow nothing more is queued until the reader
+// send never waits, and sends nothing to whoever was let go. After an overflow nothing more is queued until the reader
 // has noticed, because it would not fit what the reader knows.
 func (l *Listener) send(m *Message) {
 	l.mu.Lock()

@@ -58,7 +58,7 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 	}
 }
 
-// The handles of a hand are new with whoever takes the seat. The last message to who left
+// The handles of a hand are new with whoever takes the seat. The last message to whoever left
 // it once told them, so that they knew a card which the other then played face down.
 func TestWhoLeavesASeatIsNotToldItsNewHandles(t *testing.T) {
 	h := newHouse(t, room.Options{})

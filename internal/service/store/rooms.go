@@ -55,7 +55,7 @@ const entryColumns = "room, entry, at, actor, tenure, COALESCE(request, '') AS r
 type KeyChange struct {
 	Seat   table.Seat // 0: of spectators
 	To     table.Seat // the seat that they open from now on; 0: none
-	Tenure uint64     // of who sits there then
+	Tenure uint64     // of whoever sits there then
 	Add    []byte     // the hash of a new key to Seat, in place of the others
 	Name   string
 }

@@ -7,7 +7,7 @@ import (
 	"damselfly.example/damselfly/internal/core/table"
 )
 
-// Request makes what somebody might ask for who wants to learn more than the table
+// Request makes what somebody might ask for whoever wants to learn more than the table
 // shows: one to five steps, with searches, names of any card there is, handles that
 // were held once, and often a last step that is refused.
 func Request(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) table.Action {
