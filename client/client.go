@@ -43,6 +43,15 @@ type (
 	LogLine    = wire.LogLine
 	Piece      = table.Piece
 	Message    = wire.Message
+	Whole      = wire.Whole
+	Resumed    = wire.Resumed
+	Changes    = wire.Changes
+	Settled    = wire.Settled
+	Present    = wire.Present
+	Notice     = wire.Notice
+	Gripping   = wire.Gripping
+	Pointing   = wire.Pointing
+	Face       = sight.Face
 	PicturePut = wire.PicturePut
 )
 

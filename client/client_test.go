@@ -46,11 +46,11 @@ func TestWatchGoesOnFromWhereItWasAfterABreak(t *testing.T) {
 	seat := script(t, func(socket *websocket.Conn, hello wire.Hello) {
 		hellos = append(hellos, hello)
 		if len(hellos) == 1 {
-			_ = socket.WriteJSON(wire.Message{Type: "view", Gate: "g", Told: 4})
-			_ = socket.WriteJSON(wire.Message{Type: "changes"})
+			_ = socket.WriteMessage(websocket.TextMessage, wire.Write(wire.Whole{Gate: "g", Told: 4}))
+			_ = socket.WriteMessage(websocket.TextMessage, wire.Write(wire.Changes{}))
 			return // and breaks
 		}
-		_ = socket.WriteJSON(wire.Message{Type: "resumed", Gate: "g", Told: 5})
+		_ = socket.WriteMessage(websocket.TextMessage, wire.Write(wire.Resumed{Gate: "g", Told: 5}))
 		_, _, _ = socket.ReadMessage() // until the other side has heard enough
 	}, nil)
 	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
@@ -68,7 +68,7 @@ func TestWatchGoesOnFromWhereItWasAfterABreak(t *testing.T) {
 
 func TestWatchEndsWhereTryingAgainWouldNotHelp(t *testing.T) {
 	seat := script(t, func(socket *websocket.Conn, _ wire.Hello) {
-		_ = socket.WriteJSON(wire.Message{Type: "answer", Problem: &wire.Problem{Status: 401, Code: "needs-seat-key", Detail: "no"}})
+		_ = socket.WriteMessage(websocket.TextMessage, wire.Write(wire.Settled{Problem: &wire.Problem{Status: 401, Code: "needs-seat-key", Detail: "no"}}))
 	}, nil)
 	err := seat.Watch(context.Background(), func(client.Message) {}, nil)
 	var problem *client.Problem

@@ -17,10 +17,9 @@ type Live struct{ socket *websocket.Conn }
 // service sends something every 15 seconds.
 const quiet = 40 * time.Second
 
-// Connect opens the seat's socket. last is the last view received on an earlier one,
-// with Told one more for each message of changes since, to go on from there; or the
-// zero Message for a whole view.
-func (s *Seat) Connect(ctx context.Context, last Message) (*Live, error) {
+// Connect opens the seat's socket. last is where an earlier one came to, to go on from
+// there; or the zero Resumed for a whole view.
+func (s *Seat) Connect(ctx context.Context, last Resumed) (*Live, error) {
 	address := "ws" + strings.TrimPrefix(s.client.base, "http") + s.path("/live")
 	socket, _, err := websocket.DefaultDialer.DialContext(ctx, address, nil)
 	if err != nil {
@@ -38,15 +37,19 @@ func (s *Seat) Connect(ctx context.Context, last Message) (*Live, error) {
 // itself is returned as the error.
 func (l *Live) Next() (Message, error) {
 	_ = l.socket.SetReadDeadline(time.Now().Add(quiet))
-	var m Message
-	if err := l.socket.ReadJSON(&m); err != nil {
-		return m, err
+	_, text, err := l.socket.ReadMessage()
+	if err != nil {
+		return nil, err
 	}
-	if m.Type == "answer" && m.ID == "" && m.Problem != nil {
-		return m, m.Problem
+	m, err := wire.Read(text)
+	if settled, is := m.(Settled); is && settled.ID == "" && settled.Problem != nil {
+		return m, settled.Problem
 	}
-	return m, nil
+	return m, err
 }
+
+// WriteMessage writes a message as the service sends it.
+func WriteMessage(m Message) []byte { return wire.Write(m) }
 
 // Do sends Steps with a request id; the answer comes as a message with it.
 func (l *Live) Do(id, steps string) error {
@@ -61,7 +64,7 @@ func (l *Live) Close() error { return l.socket.Close() }
 // called, if not nil, when the connection breaks. It returns an error only
 // where trying again would not help.
 func (s *Seat) Watch(ctx context.Context, heard func(Message), lost func(error)) error {
-	var last Message
+	var last Resumed // the gate of the last view, and one more told for each message of changes since
 	for pause := 200 * time.Millisecond; ctx.Err() == nil; pause = min(2*pause, 5*time.Second) {
 		err := s.follow(ctx, &last, func(m Message) { pause = 200 * time.Millisecond; heard(m) })
 		if p, ok := err.(*Problem); ok && p.Status < 500 && p.Status != 429 {
@@ -79,7 +82,7 @@ func (s *Seat) Watch(ctx context.Context, heard func(Message), lost func(error))
 }
 
 // follow hears messages over one connection and notes how far it came.
-func (s *Seat) follow(ctx context.Context, last *Message, heard func(Message)) error {
+func (s *Seat) follow(ctx context.Context, last *Resumed, heard func(Message)) error {
 	live, err := s.Connect(ctx, *last)
 	if err != nil {
 		return err
@@ -92,10 +95,12 @@ func (s *Seat) follow(ctx context.Context, last *Message, heard func(Message)) e
 		if err != nil {
 			return err
 		}
-		switch m.Type {
-		case "view", "resumed":
-			last.Gate, last.Told = m.Gate, m.Told
-		case "changes":
+		switch m := m.(type) {
+		case Whole:
+			*last = Resumed{Gate: m.Gate, Told: m.Told}
+		case Resumed:
+			*last = m
+		case Changes:
 			last.Told++
 		}
 		heard(m)

@@ -12,7 +12,7 @@ import (
 
 // The shapes of answers to questions.
 type (
-	Place    = sight.Place
+	Place    = wire.PlaceSeen
 	Found    = sight.Found
 	OpenDeck = wire.OpenDeck
 	Deck     = wire.Deck
@@ -27,10 +27,17 @@ func (s *Seat) Place(ctx context.Context, id PlaceID) (Place, error) {
 // Taken tells which cells lie taken within some steps of a cell, or of a whole
 // grid.
 func (s *Seat) Taken(ctx context.Context, cell PlaceID, within int) ([]Place, error) {
-	var out struct{ Taken []Place }
+	var out struct {
+		Taken []sight.Place
+		Faces sight.Faces
+	}
 	path := s.path("/cells?cell=" + url.QueryEscape(string(cell)) + "&within=" + strconv.Itoa(within))
 	err := s.client.call(ctx, http.MethodGet, path, nil, &out)
-	return out.Taken, err
+	places := make([]Place, len(out.Taken))
+	for i, p := range out.Taken {
+		places[i] = Place{Place: p, Faces: out.Faces.Of(p)}
+	}
+	return places, err
 }
 
 // Where tells where the cards of a deck are, as far as the seat may see.

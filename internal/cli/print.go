@@ -141,13 +141,13 @@ func (a *app) printLook(room string, look client.Look) {
 		case p.Kind == "grid":
 			rows = append(rows, a.gridRow(v, p))
 		default:
-			rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p)})
+			rows = append(rows, []string{placeName(v, p), string(p.Kind), fmt.Sprint(p.Count), a.cards(p, v.Faces)})
 		}
 	}
 	a.printTable("The table is bare.", []string{"place", "kind", "cards", "in view"}, rows)
 	a.printPieces(v)
 	if hand != nil {
-		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand))
+		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand, v.Faces))
 	}
 }
 
@@ -159,7 +159,7 @@ func (a *app) gridRow(v client.View, grid sight.Place) []string {
 		_, name := p.ID.Parts()
 		if at, ok := grid.Grid.Parse(name); ok && p.Of == grid.ID {
 			count += p.Count
-			byRow[at.Row] = append(byRow[at.Row], name+" "+a.cards(p))
+			byRow[at.Row] = append(byRow[at.Row], name+" "+a.cards(p, v.Faces))
 		}
 	}
 	var lines []string
@@ -269,19 +269,19 @@ func placeName(v client.View, p sight.Place) string {
 }
 
 // cards writes what is in view of a place.
-func (a *app) cards(p sight.Place) string {
+func (a *app) cards(p sight.Place, faces sight.Faces) string {
 	ink := a.ink()
 	var all []string
 	for _, c := range p.Cards {
-		switch {
-		case c.Shows == "front":
-			all = append(all, ink.good.Render(c.Name))
+		switch face := faces[c.Face]; face.Side {
+		case "front":
+			all = append(all, ink.good.Render(face.Name))
 		default:
-			all = append(all, ink.faint.Render("("+c.Deck+", face down)"))
+			all = append(all, ink.faint.Render("("+face.Deck+", face down)"))
 		}
 	}
 	for _, veil := range p.Veils {
-		all = append(all, ink.faint.Render(fmt.Sprintf("(%d of %s, hidden)", veil.Count, veil.Deck)))
+		all = append(all, ink.faint.Render(fmt.Sprintf("(%d of %s, hidden)", veil.Count, faces[veil.Face].Deck)))
 	}
 	return strings.Join(all, ", ")
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -41,7 +40,7 @@ func (a *app) look() *cobra.Command {
 				if a.json {
 					return a.printJSON(p)
 				}
-				fmt.Fprintf(a.out, "%s: %s  %s\n", p.ID, plural(p.Count, "card"), a.cards(p))
+				fmt.Fprintf(a.out, "%s: %s  %s\n", p.ID, plural(p.Count, "card"), a.cards(p.Place, p.Faces))
 				return nil
 			}
 			show := func() error {
@@ -59,7 +58,7 @@ func (a *app) look() *cobra.Command {
 				return err
 			}
 			return seat.Watch(cmd.Context(), func(m client.Message) {
-				if m.Type == "changes" && len(m.Log) > 0 {
+				if changes, is := m.(client.Changes); is && len(changes.Log) > 0 {
 					fmt.Fprintln(a.out)
 					_ = show() // a break is told by Watch
 				}
@@ -83,7 +82,7 @@ func (a *app) taken(ctx context.Context, seat *client.Seat, cell string, within 
 	}
 	rows := [][]string{}
 	for _, p := range taken {
-		rows = append(rows, []string{p.Name, fmt.Sprint(p.Count), a.cards(p)})
+		rows = append(rows, []string{p.Name, fmt.Sprint(p.Count), a.cards(p.Place, p.Faces)})
 	}
 	a.printTable("None of these cells is taken.", []string{"cell", "cards", "in view"}, rows)
 	return nil
@@ -201,12 +200,15 @@ func (a *app) watch() *cobra.Command {
 			}
 			return seat.Watch(cmd.Context(), func(m client.Message) {
 				if a.json {
-					text, _ := json.Marshal(m)
-					fmt.Fprintln(a.out, string(text))
+					fmt.Fprintln(a.out, string(client.WriteMessage(m)))
 					return
 				}
-				a.printLines(m.Log)
-				if m.Type == "notice" {
+				switch m := m.(type) {
+				case client.Whole:
+					a.printLines(m.Log)
+				case client.Changes:
+					a.printLines(m.Log)
+				case client.Notice:
 					fmt.Fprintln(a.err, m.Text)
 				}
 			}, a.lost)

@@ -95,7 +95,7 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 	require.NoError(t, err)
 	hand := look.View.Place("satchel/1")
 	given := must(ada.Agree(s.ctx, look.View.Asks[0].ID, hand.Cards[1].Handle))
-	assert.Contains(t, given.Log[0].Text, hand.Cards[1].Name)
+	assert.Contains(t, given.Log[0].Text, look.View.Faces[hand.Cards[1].Face].Name)
 	must(bo.Spread(s.ctx, client.Pick{From: "satchel/2", Count: 3}, "moorings"))
 	taken, err := bo.Taken(s.ctx, "moorings", 0)
 	require.NoError(t, err)

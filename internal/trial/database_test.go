@@ -29,7 +29,7 @@ func notice(t *testing.T, heard <-chan client.Message, code string) {
 	for timeout := time.After(waitFor); ; {
 		select {
 		case m := <-heard:
-			if m.Type == "notice" && m.Code == code {
+			if n, is := m.(client.Notice); is && n.Code == code {
 				return
 			}
 		case <-timeout:

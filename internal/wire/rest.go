@@ -141,3 +141,9 @@ type StepsChecked struct {
 	Line    int    `json:"line,omitempty" doc:"From 1; 0 if it is in a cue that they run."`
 	Column  int    `json:"column,omitempty"`
 }
+
+// PlaceSeen is a place as REST gives it by itself.
+type PlaceSeen struct {
+	sight.Place
+	Faces sight.Faces `json:"faces" doc:"What its cards show, by the words that they name it by."`
+}

@@ -65,53 +65,6 @@ type LogLine struct {
 	At     int64 `json:"at" doc:"Milliseconds since 1970."`
 }
 
-// Message is what the service sends over a socket. Type says which of the
-// other fields are there.
-type Message struct {
-	Type string `json:"type" enum:"view,resumed,changes,answer,here,notice,grip,point,pulse"`
-
-	// view and resumed
-	Gate string      `json:"gate,omitempty"` // names the life of the room in which Told counts
-	Told uint64      `json:"told,omitempty"` // how many changes you were told in it; each message of changes is one more
-	View *sight.View `json:"view,omitempty"`
-
-	// view and changes
-	Log []LogLine `json:"log,omitempty"`
-
-	// changes
-	Places   []sight.Place   `json:"places,omitempty"`
-	Gone     []table.PlaceID `json:"gone,omitempty"`
-	Pieces   []table.Piece   `json:"pieces,omitempty"`
-	Off      []table.PieceID `json:"off,omitempty"`
-	Marker   *table.Marker   `json:"marker,omitempty"`
-	Asks     *[]table.Ask    `json:"asks,omitempty"`
-	Seats    []sight.Seat    `json:"seats,omitempty"`
-	Decks    []sight.Deck    `json:"decks,omitempty"`
-	Settings *table.Settings `json:"settings,omitempty"`
-
-	// answer
-	ID      string   `json:"id,omitempty"`
-	Answer  *Answer  `json:"answer,omitempty"`
-	Problem *Problem `json:"problem,omitempty"`
-
-	// here: who is at the room now
-	Here     []table.Seat `json:"here,omitempty"`
-	Watching int          `json:"watching,omitempty"` // spectators
-
-	// grip: a seat drags these cards, or with none has let go
-	Seat  table.Seat     `json:"seat,omitempty"`
-	Cards []table.Handle `json:"cards,omitempty"`
-
-	// point: where a seat's pointer is, millimetres of the table; Away: it left the table
-	X    float64 `json:"x,omitempty"`
-	Y    float64 `json:"y,omitempty"`
-	Away bool    `json:"away,omitempty"`
-
-	// notice
-	Code string `json:"code,omitempty"`
-	Text string `json:"text,omitempty"`
-}
-
 // Hello is the first message of a client over a socket. Gate is that of the last view
 // it got, and Told how many changes it was told by then and since, to go on from there.
 type Hello struct {

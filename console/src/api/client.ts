@@ -3,9 +3,31 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
 
 type Schemas = components["schemas"];
-export type View = Schemas["View"];
-export type Place = Schemas["Place"];
-export type Card = Schemas["Card"];
+/** What the service tells of a table: cards name what they show by a word. */
+export type ToldView = Schemas["View"];
+export type ToldPlace = Schemas["Place"];
+export type ToldCard = Schemas["Card"];
+export type PlaceChange = Schemas["PlaceChange"];
+export type Face = Schemas["Face"];
+export type Faces = Record<string, Face>;
+
+/** A card with what it shows. */
+export interface Card extends Omit<ToldCard, "face"> {
+  face: Face;
+}
+/** What shows of cards that cannot be told apart. */
+export interface Veil {
+  face: Face;
+  count: number;
+}
+export interface Place extends Omit<ToldPlace, "cards" | "veils"> {
+  cards?: Card[];
+  veils?: Veil[];
+}
+/** The table as it is drawn. */
+export interface View extends Omit<ToldView, "places" | "faces"> {
+  places: Place[];
+}
 export type Deck = Schemas["Deck"];
 export type Seat = Schemas["Seat"];
 export type Piece = Schemas["Piece"];

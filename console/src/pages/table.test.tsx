@@ -2,12 +2,12 @@
 // is sent, and what stands there when the connection or the seat is gone.
 import { act as settled, cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Action, Message, Place, View } from "../api/client";
+import type { Action, LogLine, Message, Place, View } from "../api/client";
 import { useArranging } from "../arrange/arranging";
 import { RoomConnection } from "../room/live";
 import { useMeasuring } from "../table/measuring";
 import { useViewport } from "../table/viewport";
-import { card, place, viewOf } from "../testing/samples";
+import { card, place, toldOf, viewOf } from "../testing/samples";
 import { latestSocket, TestSocket } from "../testing/service";
 import { renderAsking } from "../testing/table";
 import { TablePage } from "./TablePage";
@@ -33,14 +33,14 @@ const key = (name: string) =>
     window.dispatchEvent(new KeyboardEvent("keydown", { key: name, bubbles: true }));
   });
 
-function sit(change: Partial<View> = {}, log: Message["log"] = []) {
+function sit(change: Partial<View> = {}, log: LogLine[] = []) {
   connection = new RoomConnection({ key: "k", room: "r", seat: 1, name: "Ada" }, vi.fn(), "ws://here");
   connection.start();
   const onGone = vi.fn();
   renderAsking(<TablePage connection={connection} onGone={onGone} />);
   expect(screen.getByRole("status").textContent).toContain("Coming to the table");
   settled(() => latestSocket().open());
-  says({ type: "view", gate: "g", told: 1, view: { ...view, ...change }, log });
+  says({ type: "view", gate: "g", told: 1, view: toldOf({ ...view, ...change }), log });
   return onGone;
 }
 

@@ -1,8 +1,11 @@
 import { describe, expect, it } from "vitest";
 import type { Message, Place, View } from "../api/client";
+import { card, toldOf } from "../testing/samples";
 import { bare, fold } from "./fold";
 
 const place = (id: string, count: number): Place => ({ id, name: id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count });
+const laid = ({ name, kind, sight, x, y, wide, high }: Place) => ({ name, kind, sight, x, y, wide, high });
+const newPlace = (id: string, count: number) => ({ id, count, laid: laid(place(id, count)) });
 const view: View = {
   you: 1,
   settings: { name: "Test", wide: 900, high: 600 },
@@ -14,7 +17,7 @@ const view: View = {
   asks: [],
 };
 const line = (number: number) => ({ number, at: 0, seat: 1, who: "Ada", do: "shuffle", text: "shuffle a" });
-const seen = fold(bare, { type: "view", gate: "g", told: 4, view, log: [line(1)] });
+const seen = fold(bare, { type: "view", gate: "g", told: 4, view: toldOf(view), log: [line(1)] });
 
 describe("fold", () => {
   it("takes a view whole", () => {
@@ -23,7 +26,7 @@ describe("fold", () => {
   });
 
   it("replaces changed places where they were, adds new ones and drops gone ones", () => {
-    const next = fold(seen, { type: "changes", places: [place("a", 2), place("felt/1", 1)], gone: ["b"], log: [line(2)] });
+    const next = fold(seen, { type: "changes", places: [{ id: "a", count: 2 }, newPlace("felt/1", 1)], gone: ["b"], log: [line(2)] });
     expect(next.view?.places.map((p) => [p.id, p.count])).toEqual([
       ["a", 2],
       ["felt/1", 1],
@@ -32,8 +35,39 @@ describe("fold", () => {
     expect(next.told).toBe(5);
   });
 
+  const row = fold(bare, {
+    type: "view",
+    gate: "g",
+    told: 0,
+    view: toldOf({ ...view, places: [{ ...place("a", 3), kind: "row", cards: [card("one", "Fog"), card("two"), card("three")] }] }),
+  });
+  const names = (state: typeof row) => state.view?.places[0]?.cards?.map((c) => [c.handle, c.face.name]);
+
+  it("takes cards out that went, and puts in those that came, where they lie", () => {
+    const faces = { ice: { deck: "weather", side: "front" as const, name: "Ice", picture: { small: "i", full: "i" } } };
+    const next = fold(row, {
+      type: "changes",
+      faces,
+      places: [{ id: "a", count: 3, step: 5, went: ["two"], cards: [{ at: 0, handle: "new", face: "ice", side: "front" }] }],
+    });
+    expect(names(next)).toEqual([
+      ["new", "Ice"],
+      ["one", "Fog"],
+      ["three", ""],
+    ]);
+    expect(next.view?.places[0]).toMatchObject({ name: "a", count: 3, step: 5 });
+    expect(next.view?.places[0]?.cards?.[1], "what did not change is the same").toBe(row.view?.places[0]?.cards?.[0]);
+    const turned = fold(next, {
+      type: "changes",
+      places: [{ id: "a", count: 3, cards: [{ at: 2, handle: "three", face: "ice", side: "front", turn: 90 }] }],
+    });
+    expect(names(turned)?.[2]).toEqual(["three", "Ice"]);
+    expect(turned.view?.places[0]?.cards).toHaveLength(3);
+    expect(names(fold(turned, { type: "changes", places: [{ id: "a", count: 0, anew: true }] }))).toBeUndefined();
+  });
+
   it("leaves the former state as it was", () => {
-    fold(seen, { type: "changes", places: [place("a", 0)] });
+    fold(seen, { type: "changes", places: [{ id: "a", count: 0 }] });
     expect(seen.view?.places[0]?.count).toBe(3);
   });
 
@@ -68,6 +102,6 @@ describe("fold", () => {
   it("keeps where others point until they leave the table", () => {
     const at = fold(bare, { type: "point", seat: 2, x: 30, y: 40 });
     expect(at.points).toEqual({ 2: { x: 30, y: 40 } });
-    expect(fold(at, { type: "point", seat: 2, away: true }).points).toEqual({});
+    expect(fold(at, { type: "point", seat: 2, x: 0, y: 0, away: true }).points).toEqual({});
   });
 });

@@ -73,8 +73,7 @@ function without(place: Place, handles: string[]): Place | undefined {
   if (count <= 0 && (place.kind === "loose" || place.kind === "cell")) return undefined;
   const next: Place = { ...place, count, cards: left };
   const top = place.cards?.at(-1);
-  if (stacked(place) && left.length === 0 && count > 0 && top?.shows === "back")
-    next.veils = [{ deck: top.deck, picture: top.picture, count }]; // what lies below is not known yet
+  if (stacked(place) && left.length === 0 && count > 0 && top?.face.side === "back") next.veils = [{ face: top.face, count }]; // what lies below is not known yet
   return next;
 }
 
@@ -103,7 +102,7 @@ function guessMove(view: View, { cards = [], to }: Extract<Action, { do: "move" 
 
 /** A place that comes with its first card: on the felt, or a free cell of a grid. */
 function freshPlace(view: View, { x, y, place }: { x?: number; y?: number; place?: string }, [first]: Card[]): Place | null {
-  const deck = view.decks.find((d) => d.key === first?.deck);
+  const deck = view.decks.find((d) => d.key === first?.face.deck);
   if (x !== undefined && y !== undefined)
     return {
       id: "felt/guessed",
@@ -134,7 +133,7 @@ function arrived(view: View, place: Place, cards: Card[], index: number | undefi
   return {
     ...place,
     count,
-    step: place.step || (view.decks.find((d) => d.key === cards[0]?.deck)?.wide ?? 63) + 4,
+    step: place.step || (view.decks.find((d) => d.key === cards[0]?.face.deck)?.wide ?? 63) + 4,
     cards: [...all.slice(0, at), ...cards, ...all.slice(at)],
   };
 }

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { viewOf } from "../testing/samples";
+import { toldOf, viewOf } from "../testing/samples";
 import { latestSocket, TestSocket } from "../testing/service";
 import { RoomConnection, shown } from "./live";
 
@@ -20,7 +20,7 @@ describe("RoomConnection", () => {
     );
     connection.start();
     latest().open();
-    latest().says({ type: "view", gate: "g", told: 4, view });
+    latest().says({ type: "view", gate: "g", told: 4, view: toldOf(view) });
   });
   afterEach(() => {
     connection.stop();
@@ -51,7 +51,7 @@ describe("RoomConnection", () => {
     latest().close();
     vi.advanceTimersByTime(250);
     latest().open();
-    latest().says({ type: "view", gate: "h", told: 1, view });
+    latest().says({ type: "view", gate: "h", told: 1, view: toldOf(view) });
     expect(latest().sent[1]).toMatchObject({ type: "act", id, steps: "shuffle sky" });
     latest().says({ type: "answer", id: id as string, answer: { told: 2, done: "before" } });
     await expect(done).resolves.toMatchObject({ done: "before" });

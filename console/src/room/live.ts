@@ -227,7 +227,7 @@ export class RoomConnection {
     return true;
   }
 
-  private answered(message: Message): void {
+  private answered(message: Extract<Message, { type: "answer" }>): void {
     const waiting = message.id ? this.waiting.get(message.id) : undefined;
     if (!waiting) {
       if (message.problem && !["needs-seat-key", "seat-left"].includes(message.problem.code))

@@ -6,7 +6,7 @@ export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined })
   return (
     <img
       className={`card-face ${deck?.outline ?? "rounded"}`}
-      src={`/pictures/${card.picture.small}`}
+      src={`/pictures/${card.face.picture.small}`}
       alt=""
       decoding="async"
       draggable={false}
@@ -17,21 +17,21 @@ export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined })
 
 /** What a card is called by whoever sees it. */
 export function cardName(card: Card): string {
-  return card.shows === "front" ? (card.name ?? card.deck) : `${card.deck} card, face down`;
+  return card.face.side === "front" ? (card.face.name ?? card.face.deck) : `${card.face.deck} card, face down`;
 }
 
 /** The veils of cards that may not be told apart, in no order. */
 export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; most: number }) {
   const all = (place.veils ?? []).flatMap((veil) =>
-    Array.from({ length: Math.min(veil.count, most) }, (_, i) => ({ veil, key: `${veil.picture.small} ${i}` })),
+    Array.from({ length: Math.min(veil.count, most) }, (_, i) => ({ veil, key: `${veil.face.picture.small} ${i}` })),
   );
   return all.slice(0, most).map(({ veil, key }) => {
-    const deck = decks.find((d) => d.key === veil.deck);
+    const deck = decks.find((d) => d.key === veil.face.deck);
     return (
       <img
         key={key}
         className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={`/pictures/${veil.picture.small}`}
+        src={`/pictures/${veil.face.picture.small}`}
         alt=""
         draggable={false}
         style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}

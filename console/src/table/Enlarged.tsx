@@ -66,12 +66,12 @@ export function Enlarged() {
     };
   }, [view]);
   if (!card) return null;
-  const deck = view.decks.find((d) => d.key === card.deck);
+  const deck = view.decks.find((d) => d.key === card.face.deck);
   return (
     <div className="enlarged" role="dialog" aria-label={cardName(card)}>
       <img
         className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={`/pictures/${card.picture.full}`}
+        src={`/pictures/${card.face.picture.full}`}
         alt={cardName(card)}
         style={{ "--shape": (deck?.wide ?? 63) / (deck?.high ?? 88) }}
       />

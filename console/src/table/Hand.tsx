@@ -23,7 +23,7 @@ export function Hand({ place }: { place: Place }) {
       ) : (
         <div className="hand-cards" style={{ "--cards": cards.length }}>
           {cards.map((card) => (
-            <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} />
+            <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.face.deck)} />
           ))}
         </div>
       )}

@@ -128,9 +128,9 @@ function alike(a: Card, b: Card): boolean {
     a === b ||
     (a.handle === b.handle &&
       a.side === b.side &&
-      a.shows === b.shows &&
+      a.face.side === b.face.side &&
       a.turn === b.turn &&
-      a.name === b.name &&
-      a.picture.small === b.picture.small)
+      a.face.name === b.face.name &&
+      a.face.picture.small === b.face.picture.small)
   );
 }

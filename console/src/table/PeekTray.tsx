@@ -18,7 +18,7 @@ export function PeekTray() {
           <strong>Top of {nameOf(view, place)}</strong>
           <div id={elementOf(place.id, true)} className="peek-cards" data-tray={place.id}>
             {cards.map((card) => (
-              <HeldCard key={card.handle} card={card} place={place.id} deck={view.decks.find((d) => d.key === card.deck)} />
+              <HeldCard key={card.handle} card={card} place={place.id} deck={view.decks.find((d) => d.key === card.face.deck)} />
             ))}
           </div>
           <Button

@@ -71,7 +71,7 @@ function RowCards({ place }: { place: Place }) {
   return (
     <>
       {cards.map((card, i) => (
-        <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.deck)} index={i} />
+        <HeldCard key={card.handle} card={card} place={place.id} deck={decks.find((d) => d.key === card.face.deck)} index={i} />
       ))}
       {place.veils && (
         <div className="veils">
@@ -89,13 +89,17 @@ function PileTop({ place, onChoose, name }: { place: Place; onChoose: () => void
   return (
     <>
       {Array.from({ length: depth }, (_, i) => (
-        <span key={i} className={`under-card ${decks.find((d) => d.key === top?.deck)?.outline ?? ""}`} style={{ "--level": depth - i }} />
+        <span
+          key={i}
+          className={`under-card ${decks.find((d) => d.key === top?.face.deck)?.outline ?? ""}`}
+          style={{ "--level": depth - i }}
+        />
       ))}
       {top && (
         <HeldCard
           card={top}
           place={place.id}
-          deck={decks.find((d) => d.key === top.deck)}
+          deck={decks.find((d) => d.key === top.face.deck)}
           onChoose={place.count > 1 ? onChoose : undefined}
           label={place.count > 1 ? `${name}, ${place.count} cards, on top ${cardName(top)}` : cardName(top)}
         />

@@ -39,7 +39,7 @@ function Dragged({ view, handles: [first] }: { view: View; handles: string[] }) 
   return (
     held && (
       <span className="pointer-card">
-        <CardFace card={held.card} deck={view.decks.find((d) => d.key === held.card.deck)} />
+        <CardFace card={held.card} deck={view.decks.find((d) => d.key === held.card.face.deck)} />
       </span>
     )
   );

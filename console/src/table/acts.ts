@@ -56,11 +56,15 @@ function pileActs(view: View, place: Place, n: number): Offered[] {
     });
   }
   const pile = view.places.find(
-    (p) => p.kind === "pile" && p.id !== place.id && p.sight === "open" && p.cards?.at(-1)?.deck === top?.deck && !!top,
+    (p) => p.kind === "pile" && p.id !== place.id && p.sight === "open" && p.cards?.at(-1)?.face.deck === top?.face.deck && !!top,
   );
   if (pile) acts.push({ name: "onto", label: `Shuffle into ${pile.name}`, action: { do: "shuffle-in", from: place.id, into: pile.id } });
   if (top)
-    acts.push({ name: "gather", label: `Gather all ${top.deck} and shuffle`, action: { do: "gather", deck: top.deck, shuffle: true } });
+    acts.push({
+      name: "gather",
+      label: `Gather all ${top.face.deck} and shuffle`,
+      action: { do: "gather", deck: top.face.deck, shuffle: true },
+    });
   return acts;
 }
 
@@ -84,10 +88,13 @@ function cardActs(view: View, chosen: Chosen): Offered[] {
     acts.push({ name: "toHand", label: "To my hand", action: { do: "move", cards, to: { place: hand.id } } });
   }
   if (mine) {
-    const home = view.places.find((p) => p.kind === "pile" && p.count > 0 && p.cards?.at(-1)?.deck === held[0]?.card.deck);
+    const home = view.places.find((p) => p.kind === "pile" && p.count > 0 && p.cards?.at(-1)?.face.deck === held[0]?.card.face.deck);
     const away = view.places.find(
       (p) =>
-        p.kind === "pile" && p.id !== home?.id && p.sight === "open" && (p.count === 0 || p.cards?.at(-1)?.deck === held[0]?.card.deck),
+        p.kind === "pile" &&
+        p.id !== home?.id &&
+        p.sight === "open" &&
+        (p.count === 0 || p.cards?.at(-1)?.face.deck === held[0]?.card.face.deck),
     );
     if (home && away)
       acts.push({
@@ -108,9 +115,9 @@ function cardActs(view: View, chosen: Chosen): Offered[] {
   const mat = held.find((found) => found.place.kind === "loose" || found.place.kind === "cell" || found.place.kind === "row");
   if (mat && held.length > 1 && !mine)
     acts.push({ name: "together", label: "Put together", action: { do: "move", cards, to: { x: mat.place.x, y: mat.place.y } } });
-  const decks = new Set(held.map((found) => found.card.deck));
+  const decks = new Set(held.map((found) => found.card.face.deck));
   const piles = view.places.filter((p) => p.kind === "pile" && held.every((found) => found.place.id !== p.id));
-  const likely = (p: Place) => (p.cards?.some((c) => decks.has(c.deck)) ? 0 : p.count === 0 ? 1 : 2); // piles of the same deck first, then empty ones
+  const likely = (p: Place) => (p.cards?.some((c) => decks.has(c.face.deck)) ? 0 : p.count === 0 ? 1 : 2); // piles of the same deck first, then empty ones
   for (const home of [...piles].sort((a, b) => likely(a) - likely(b)).slice(0, 4)) {
     acts.push({ name: "onto", label: `Onto ${home.name}`, action: { do: "move", cards, to: { place: home.id } } });
   }

@@ -37,7 +37,7 @@ export function complete(text: string, view: View): string[] {
     ...view.pieces.map((p) => p.name),
     ...view.decks.map((d) => d.name),
     ...view.seats.map((s) => s.name ?? ""),
-    ...view.places.flatMap((p) => p.cards ?? []).map((c) => c.name ?? ""),
+    ...view.places.flatMap((p) => p.cards ?? []).map((c) => c.face.name ?? ""),
   ];
   const words = before.trim() === "" ? verbs : [...names.filter((n) => n !== "").map(quoted), ...between];
   const fitting = [...new Set(words)].filter((w) => w.replace(/^"/, "").toLowerCase().startsWith(word) && w.toLowerCase() !== word);

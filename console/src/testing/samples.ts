@@ -1,14 +1,11 @@
 // What tests lay on a table.
-import type { Card, Place, View } from "../api/client";
+import type { Card, Face, Faces, Place, ToldView, View } from "../api/client";
 
 /** A card of weather: face up where it has a name. */
 export const card = (handle: string, name = "", deck = "weather"): Card => ({
   handle,
-  deck,
   side: name ? "front" : "back",
-  shows: name ? "front" : "back",
-  name,
-  picture: { small: `small-${handle}`, full: "f" },
+  face: { deck, side: name ? "front" : "back", name, picture: { small: `small-${handle}`, full: "f" } },
 });
 
 /** A pile, unless it is said otherwise, with as many cards as it shows. */
@@ -23,6 +20,26 @@ export const place = (change: Partial<Place> & { id: string }): Place => ({
   count: change.cards?.length ?? 0,
   ...change,
 });
+
+/** A view as the service tells it. */
+export function toldOf({ places, ...view }: View): ToldView {
+  const faces: Faces = {};
+  const word = (face: Face) => {
+    const known = Object.entries(faces).find(([, other]) => JSON.stringify(other) === JSON.stringify(face));
+    const name = known?.[0] ?? `face${Object.keys(faces).length}`;
+    faces[name] = face;
+    return name;
+  };
+  return {
+    ...view,
+    places: places.map((p) => ({
+      ...p,
+      cards: p.cards?.map(({ face, ...card }) => ({ ...card, face: word(face) })),
+      veils: p.veils?.map(({ face, count }) => ({ face: word(face), count })),
+    })),
+    faces,
+  };
+}
 
 /** Ada's view of a table on which nothing lies yet; Bo sits there, too. */
 export const viewOf = (change: Partial<View>): View => ({

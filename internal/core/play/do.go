@@ -23,7 +23,7 @@ type Moment struct {
 type Done struct {
 	Edits   table.Edits
 	Deeds   []table.Deed
-	touched sight.Touched
+	touched *sight.Touched
 }
 
 // Do does an action. A refusal beside which nothing stands changed nothing; beside any
@@ -45,14 +45,6 @@ func (g *Game) Do(actor Actor, action table.Action, m Moment) (Done, *table.Refu
 
 // Show is what an act shows each viewer.
 func (g *Game) Show(done Done) Shown[sight.Changes] {
-	shown := Shown[sight.Changes]{Own: map[Viewer]*sight.Changes{}}
-	if public := g.gate.Changes(g.table, done.touched, done.Deeds, 0); !public.Empty() {
-		shown.Public = &public
-	}
-	for _, viewer := range g.gate.Private(g.table, done.touched, done.Deeds) {
-		if own := g.gate.Changes(g.table, done.touched, done.Deeds, viewer); !own.Empty() {
-			shown.Own[viewer] = &own
-		}
-	}
-	return shown
+	public, own := g.gate.Show(g.table, done.touched, done.Deeds)
+	return Shown[sight.Changes]{Public: public, Own: own}
 }

@@ -32,15 +32,15 @@ func (v View) Where(deck string) []Found {
 	for _, p := range v.Places {
 		f := Found{Place: p.ID, Name: p.Name, Hidden: p.Kind.Stacked() && p.Count > len(p.Cards)}
 		for _, c := range p.Cards {
-			if c.Deck == deck {
+			if face := v.Faces[c.Face]; face.Deck == deck {
 				f.Count++
-				if c.Name != "" {
-					f.Cards = append(f.Cards, c.Name)
+				if face.Name != "" {
+					f.Cards = append(f.Cards, face.Name)
 				}
 			}
 		}
 		for _, veil := range p.Veils {
-			if veil.Deck == deck {
+			if v.Faces[veil.Face].Deck == deck {
 				f.Count += veil.Count
 			}
 		}

@@ -47,7 +47,9 @@ func TestAJournalOfBeforeIsStillRead(t *testing.T) {
 		require.NoError(t, err)
 		var got any
 		require.NoError(t, json.Unmarshal(view, &got))
-		assert.Equal(t, want, withoutHandles(got), "seat %d", viewer)
+		faces := got.(map[string]any)["faces"].(map[string]any)
+		delete(got.(map[string]any), "faces")
+		assert.Equal(t, want, asBefore(got, faces), "seat %d", viewer)
 	}
 	require.NotEmpty(t, before.Log)
 	for _, line := range before.Log {
@@ -60,18 +62,29 @@ func TestAJournalOfBeforeIsStillRead(t *testing.T) {
 	assert.Equal(t, NewGate(tab, [32]byte{1}, steps.Say).View(tab, 1), NewGate(again, [32]byte{1}, steps.Say).View(again, 1), "and its snapshot is the same table")
 }
 
-// withoutHandles is what a view says, but for the names of cards, which are new with
-// each life of a room.
-func withoutHandles(v any) any {
+// asBefore is what a view said before faces were told apart from the cards that show them,
+// but for the names of cards, which are new with each life of a room.
+func asBefore(v any, faces map[string]any) any {
 	switch v := v.(type) {
 	case map[string]any:
 		delete(v, "handle")
+		if word, has := v["face"].(string); has {
+			delete(v, "face")
+			face := faces[word].(map[string]any)
+			v["deck"], v["picture"] = face["deck"], face["picture"]
+			if _, card := v["side"]; card {
+				v["shows"] = face["side"]
+			}
+			if name, has := face["name"]; has {
+				v["name"] = name
+			}
+		}
 		for key := range v {
-			v[key] = withoutHandles(v[key])
+			v[key] = asBefore(v[key], faces)
 		}
 	case []any:
 		for i := range v {
-			v[i] = withoutHandles(v[i])
+			v[i] = asBefore(v[i], faces)
 		}
 	}
 	return v

@@ -1,16 +1,18 @@
 package sight
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 
 	"damselfly.example/damselfly/internal/core/table"
 )
 
-// Changes is what one entry showed one viewer. A place, the seats, the decks
-// and the settings come whole where they changed.
+// Changes is what one entry showed one viewer. The seats, the decks and the settings come
+// whole where they changed.
 type Changes struct {
-	Places   []Place         `json:"places,omitempty"`
+	Faces    Faces           `json:"faces,omitempty" doc:"What cards show that you were not told before, by the words that name it."`
+	Places   []PlaceChange   `json:"places,omitempty"`
 	Gone     []table.PlaceID `json:"gone,omitempty" doc:"Places that are not there any more."`
 	Pieces   []table.Piece   `json:"pieces,omitempty"`
 	Off      []table.PieceID `json:"off,omitempty" doc:"Pieces that are not there any more."`
@@ -20,6 +22,22 @@ type Changes struct {
 	Decks    []Deck          `json:"decks,omitempty"`
 	Settings *table.Settings `json:"settings,omitempty"`
 	Log      []Line          `json:"log,omitempty"`
+}
+
+// PlaceChange is what became of a place: the cards that went, came or lie otherwise.
+type PlaceChange struct {
+	ID   table.PlaceID `json:"id"`
+	Laid *Laid         `json:"laid,omitempty" doc:"How the place is laid, where that changed or the place is new."`
+	Holds
+	Anew  bool       `json:"anew,omitempty" doc:"The cards are all that you have before your eyes there; those of before are gone."`
+	Went  []Handle   `json:"went,omitempty" doc:"Cards that are not there any more."`
+	Cards []CardLies `json:"cards,omitempty" doc:"Cards that came or lie otherwise, in the order of where. Take out those that you have already, then put each in."`
+}
+
+// CardLies is a card and where it lies.
+type CardLies struct {
+	At int `json:"at" doc:"Its index among the cards there, from 0."`
+	Card
 }
 
 // Line is one line of the log as one viewer may read it.
@@ -39,19 +57,24 @@ func (c Changes) Empty() bool {
 		c.Settings == nil && len(c.Log) == 0
 }
 
-// Changes returns what an entry showed a viewer.
-func (g *Gate) Changes(t *table.Table, touched Touched, deeds []table.Deed, viewer Viewer) Changes {
-	var c Changes
-	for _, id := range touched.orderedPlaces() {
-		p := t.Places[id]
+// Changes returns what an entry showed a viewer, with the faces that they were not told.
+func (g *Gate) Changes(t *table.Table, touched *Touched, deeds []table.Deed, viewer Viewer) Changes {
+	c := Changes{Faces: Faces{}}
+	for _, at := range touched.places {
+		p := t.Places[at.id]
 		switch {
 		case p == nil:
-			c.Gone = append(c.Gone, id)
-		case touched.places[id] || p.Sight == table.Open || insight(t, touched, p).Includes(viewer):
-			c.Places = append(c.Places, g.place(t, p, viewer))
+			c.Gone = append(c.Gone, at.id)
+		case at.through || p.Sight == table.Open || insight(t, at, p).Includes(viewer):
+			c.Places = append(c.Places, g.placeChange(t, touched, at, p, viewer, c.Faces))
 		}
 	}
-	for _, id := range slices.Sorted(maps.Keys(touched.pieces)) {
+	for word := range c.Faces {
+		if g.told[0][word] || g.told[viewer][word] {
+			delete(c.Faces, word)
+		}
+	}
+	for _, id := range touched.pieces {
 		if piece := t.Pieces[id]; piece != nil {
 			c.Pieces = append(c.Pieces, *piece)
 		} else {
@@ -75,13 +98,104 @@ func (g *Gate) Changes(t *table.Table, touched Touched, deeds []table.Deed, view
 	return c
 }
 
+// maxTold is how many faces are remembered as told to everyone. Beyond it they are told
+// again where they are shown again.
+const maxTold = 500
+
+// Show is what an entry showed everyone, and what in its place those who saw something of
+// their own. It notes the faces that were told; nil is for nothing.
+func (g *Gate) Show(t *table.Table, touched *Touched, deeds []table.Deed) (public *Changes, own map[Viewer]*Changes) {
+	shown := func(viewer Viewer) *Changes {
+		if c := g.Changes(t, touched, deeds, viewer); !c.Empty() {
+			return &c
+		}
+		return nil
+	}
+	public, own = shown(0), map[Viewer]*Changes{}
+	for _, viewer := range g.Private(t, touched, deeds) {
+		c := shown(viewer)
+		if c == nil {
+			continue
+		}
+		if public != nil { // what everyone was told need not be told to them any more
+			maps.Copy(c.Faces, public.Faces)
+		}
+		g.noteTold(viewer, c.Faces)
+		own[viewer] = c
+	}
+	if public != nil {
+		g.noteTold(0, public.Faces)
+	}
+	return public, own
+}
+
+func (g *Gate) noteTold(viewer Viewer, faces Faces) {
+	if g.told[viewer] == nil || len(g.told[viewer]) > maxTold {
+		g.told[viewer] = map[Word]bool{}
+	}
+	for word := range faces {
+		g.told[viewer][word] = true
+	}
+}
+
+// Begin is the view of who begins to be told changes: with the faces that everyone was told.
+func (g *Gate) Begin(t *table.Table, viewer Viewer) View {
+	v := g.View(t, viewer)
+	if viewer != 0 {
+		g.told[viewer] = nil
+		g.noteTold(viewer, v.Faces)
+	}
+	for word := range g.told[0] {
+		v.Faces[word] = g.words.faces[word]
+	}
+	return v
+}
+
+// placeChange is what became of a place before a viewer's eyes.
+func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p *table.Place, viewer Viewer, faces Faces) PlaceChange {
+	change := PlaceChange{ID: p.ID, Holds: holds(t, p)}
+	if at.laid {
+		how := laid(p)
+		change.Laid = &how
+	}
+	if at.anew || p.Kind.Stacked() || !allSeen(p, viewer) {
+		whole := g.place(t, p, viewer, faces)
+		change.Holds, change.Anew = whole.Holds, true
+		for i, card := range whole.Cards {
+			change.Cards = append(change.Cards, CardLies{i, card})
+		}
+		return change
+	}
+	for card, was := range touched.cards {
+		now := t.Cards[card]
+		here := now != nil && now.Place == p.ID
+		if here {
+			_, index := t.At(card)
+			change.Cards = append(change.Cards, CardLies{index, g.card(t, p, index, viewer, faces)})
+		}
+		if was.place == p.ID && was.audience.Includes(viewer) && !(here && g.held[card].handle == was.handle) {
+			change.Went = append(change.Went, was.handle)
+		}
+	}
+	slices.SortFunc(change.Cards, func(a, b CardLies) int { return cmp.Compare(a.At, b.At) })
+	slices.Sort(change.Went)
+	g.veil(t, p, viewer, &change.Holds, len(p.Cards), faces)
+	return change
+}
+
+// allSeen reports whether a viewer has all cards of a place before their eyes, as they did
+// before: elsewhere the order of those that are shown says nothing.
+func allSeen(p *table.Place, viewer Viewer) bool {
+	return p.Sight == table.Open || p.Sight == table.OwnerOnly && p.Owner == viewer && viewer != 0
+}
+
 // Private lists the seats that an entry showed something of their own. All
 // other viewers were shown the same as a spectator, so it is encoded once.
-func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Viewer {
+func (g *Gate) Private(t *table.Table, touched *Touched, deeds []table.Deed) []Viewer {
 	var own [table.MaxSeats + 1]bool
-	for id := range touched.places {
-		if p := t.Places[id]; p != nil {
-			sees := insight(t, touched, p)
+	for _, at := range touched.places {
+		if p := t.Places[at.id]; p != nil {
+			sees := insight(t, at, p)
 			for seat := range own {
 				own[seat] = own[seat] || sees.Includes(Viewer(seat))
 			}
@@ -109,15 +223,15 @@ func (g *Gate) Private(t *table.Table, touched Touched, deeds []table.Deed) []Vi
 }
 
 // insight is who sees more of a place than a spectator, or did before the entry.
-func insight(t *table.Table, touched Touched, p *table.Place) table.Audience {
-	sees := touched.insight[p.ID]
+func insight(t *table.Table, at *touchedPlace, p *table.Place) table.Audience {
+	sees := at.sawMore
 	if p.Sight == table.OwnerOnly {
 		sees |= table.Only(p.Owner)
 	}
 	if look, looking := t.Looks[p.ID]; looking {
 		sees |= table.Only(look.Seat)
 	}
-	if touched.places[p.ID] && len(t.Shown) > 0 && !p.Kind.Stacked() { // what shows through veils; a hand is silent within
+	if at.through && len(t.Shown) > 0 && !p.Kind.Stacked() { // what shows through veils; a hand is silent within
 		for _, card := range p.Cards {
 			sees |= t.Shown[card]
 		}

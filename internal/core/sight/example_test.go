@@ -18,9 +18,10 @@ func ExampleGate() {
 	})
 	touched := g.Settle(t, edits) // once per entry
 	for viewer := range sight.Viewer(3) {
-		for _, p := range g.Changes(t, touched, deeds, viewer).Places {
+		changes := g.Changes(t, touched, deeds, viewer)
+		for _, p := range changes.Places {
 			if p.ID == "satchel/1" {
-				fmt.Println("seat", viewer, "sees", p.Count, "card there, and of its front:", len(p.Cards) == 1 && p.Cards[0].Name != "")
+				fmt.Println("seat", viewer, "sees", p.Count, "card there, and of its front:", len(p.Cards) == 1 && changes.Faces[p.Cards[0].Face].Name != "")
 			}
 		}
 	}

@@ -1,6 +1,6 @@
 // Package sight is the one gate between a table and the people at it.
 //
-// View and Changes are the only functions whose results may leave the service,
+// View, Begin, Changes and Show are the only functions whose results may leave the service,
 // with Log, which reads old lines again, and InSight, which names what is in view.
 // A Gate keeps the handles by which viewers name cards:
 //
@@ -12,8 +12,10 @@
 package sight
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/binary"
+	"slices"
 
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -39,6 +41,8 @@ type Gate struct {
 	tops  map[table.PlaceID]table.CardID // of stacked places
 	key   [32]byte
 	ended map[table.CardID]uint64 // how many handles of a card have ended
+	words words
+	told  map[Viewer]map[Word]bool // the faces that were told to everyone, at 0, and to seats beside
 	say   func(table.Told) string
 }
 
@@ -54,6 +58,7 @@ func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
 	g := &Gate{
 		held: map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
 		key: key, ended: map[table.CardID]uint64{}, say: say,
+		words: words{key, map[shown]Word{}, map[Word]Face{}}, told: map[Viewer]map[Word]bool{},
 	}
 	for _, id := range t.PlaceIDs() {
 		g.hold(t, t.Places[id])
@@ -64,63 +69,59 @@ func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
 // Settle renews handles after an entry: for every card that went where some
 // viewer lost sight of it, also for a moment, and for every card of a place
 // that got a new order. It returns what the entry touched.
-func (g *Gate) Settle(t *table.Table, edits table.Edits) Touched {
-	touched := touch(t, edits)
+func (g *Gate) Settle(t *table.Table, edits table.Edits) *Touched {
+	touched := g.touch(t, edits)
 	for _, e := range edits {
-		switch e := e.(type) {
-		case table.Splice:
-			to := t.Places[e.To]
-			if to != nil && e.From == e.To && followed(to) {
+		touch := table.TouchOf(e, t)
+		switch {
+		case touch.Moves:
+			to := t.Places[touch.Places[1]]
+			if to != nil && touch.Places[0] == to.ID && followed(to) {
 				continue // who sees it there sees it still
 			}
-			if to == nil || to.Sight != table.Open || to.Kind.Stacked() && touched.passed[e.To] {
-				g.dropUnlessSeen(to, e.Cards)
+			if to == nil || to.Sight != table.Open || to.Kind.Stacked() && touched.byID[to.ID].passed {
+				g.dropUnlessSeen(to, touch.Cards)
 			}
-		case table.Mint:
-			if e.Gone {
-				for _, m := range e.Cards {
-					g.drop(m.ID)
-				}
-			}
-		case table.PutLook:
-			for _, look := range []*table.Look{e.Before, e.After} {
-				if look != nil {
-					g.recheckLook(t, *look)
-				}
-			}
-		case table.PutChair:
-			g.forget(t, e, touched)
-		case table.Show:
-			g.recheck(t, e.Card)
+		case touch.Shown != 0:
+			g.recheck(t, touch.Shown)
+		}
+		for _, card := range touch.Gone {
+			g.drop(card)
+		}
+		for _, look := range touch.Looks {
+			g.recheckLook(t, look)
 		}
 	}
-	for _, id := range touched.orderedPlaces() {
-		p := t.Places[id]
-		if top, known := g.tops[id]; known {
+	for _, c := range edits.SeatChanges() {
+		g.forget(t, c.Seat, touched)
+	}
+	for _, at := range touched.places {
+		p := t.Places[at.id]
+		if top, known := g.tops[at.id]; known {
 			g.recheck(t, top)
 		}
 		if p == nil {
-			delete(g.tops, id)
+			delete(g.tops, at.id)
 			continue
 		}
-		if _, looking := t.Looks[id]; looking {
+		if _, looking := t.Looks[at.id]; looking {
 			g.recheckAll(t, p)
 		}
-		if touched.reordered[id] || touched.relaid[id] {
+		if at.reordered || at.relaid {
 			for _, card := range p.Cards {
 				g.drop(card)
 			}
 		}
 	}
-	for card, stirred := range touched.moved {
-		if stirred {
-			g.drop(card)
+	for _, m := range touched.moves {
+		if m.stirred {
+			g.drop(m.card)
 		} else {
-			g.recheck(t, card)
+			g.recheck(t, m.card)
 		}
 	}
-	for _, id := range touched.orderedPlaces() {
-		if p := t.Places[id]; p != nil {
+	for _, at := range touched.places {
+		if p := t.Places[at.id]; p != nil && at.shows {
 			g.hold(t, p)
 		}
 	}
@@ -188,22 +189,24 @@ func (g *Gate) recheckLook(t *table.Table, look table.Look) {
 	}
 }
 
-// forget ends the handles that a seat had and not everybody: who sits there now is
-// somebody else, or nobody. The others who saw those cards are shown new ones.
-func (g *Gate) forget(t *table.Table, e table.PutChair, touched Touched) {
-	if e.Before == nil || e.After == nil || e.Before.Tenure == e.After.Tenure && (e.Before.Name == "") == (e.After.Name == "") {
-		return
-	}
+// forget ends the handles that a seat had and not everybody, and what was told to it:
+// who sits there now is somebody else, or nobody. The others who saw those cards are
+// shown new ones.
+func (g *Gate) forget(t *table.Table, seat Viewer, touched *Touched) {
+	delete(g.told, seat)
 	for card, h := range g.held {
-		if h.audience == table.Everyone || !h.audience.Includes(e.After.Seat) {
+		if h.audience == table.Everyone || !h.audience.Includes(seat) {
 			continue
 		}
 		g.drop(card)
 		if c := t.Cards[card]; c != nil {
-			touched.mark(c.Place, false)
-			touched.insight[c.Place] |= h.audience
+			at := touched.at(c.Place)
+			at.show(false)
+			at.anew = true
+			at.sawMore |= h.audience
 		}
 	}
+	slices.SortFunc(touched.places, func(a, b *touchedPlace) int { return cmp.Compare(a.id, b.id) })
 }
 
 // followed reports whether everybody who has a card of a place before their eyes

@@ -14,8 +14,11 @@ import (
 
 // seen returns a place as a viewer sees it.
 func (r *run) place(viewer Viewer, id table.PlaceID) Place {
-	return r.gate.place(r.table, r.table.Places[id], viewer)
+	return r.gate.place(r.table, r.table.Places[id], viewer, Faces{})
 }
+
+// face is what a card shows.
+func (r *run) face(c Card) Face { return r.gate.words.faces[c.Face] }
 
 func opened(t *testing.T, actions ...table.Action) *run {
 	r := newRun(1, 0, 0)
@@ -31,24 +34,25 @@ func TestOfAPileOneSeesTheCountAndTheTopAsItLies(t *testing.T) {
 	p := r.place(2, "letters")
 	assert.Equal(t, 20, p.Count)
 	require.Len(t, p.Cards, 1)
-	assert.Equal(t, table.Back, p.Cards[0].Shows)
-	assert.Empty(t, p.Cards[0].Name)
-	assert.Equal(t, "back-letters", p.Cards[0].Picture.Full)
+	assert.Equal(t, table.Back, r.face(p.Cards[0]).Side)
+	assert.Empty(t, r.face(p.Cards[0]).Name)
+	assert.Equal(t, "back-letters", r.face(p.Cards[0]).Picture.Full)
 }
 
 func TestOfAnothersHandOneSeesCountAndVeils(t *testing.T) {
 	r := opened(t, table.Draw{From: "letters", Count: 2}, table.Draw{From: "weather"})
 	own, other := r.place(1, "satchel/1"), r.place(2, "satchel/1")
 	assert.Len(t, own.Cards, 3)
-	assert.Equal(t, "Letter 19", own.Cards[0].Name)
-	assert.Equal(t, table.Front, own.Cards[0].Shows)
+	assert.Equal(t, "Letter 19", r.face(own.Cards[0]).Name)
+	assert.Equal(t, table.Front, r.face(own.Cards[0]).Side)
 	assert.Equal(t, table.Back, own.Cards[0].Side)
 	assert.Empty(t, other.Cards)
 	assert.Equal(t, 3, other.Count)
-	assert.Equal(t, []Veil{
-		{Deck: "letters", Picture: table.Picture{Small: "veil-letters.small", Full: "veil-letters"}, Count: 2},
-		{Deck: "weather", Picture: table.Picture{Small: "veil-weather.small", Full: "veil-weather"}, Count: 1},
-	}, other.Veils)
+	require.Len(t, other.Veils, 2)
+	for i, deck := range []string{"letters", "weather"} {
+		assert.Equal(t, 2-i, other.Veils[i].Count)
+		assert.Equal(t, Face{Deck: deck, Side: table.Back, Picture: table.Picture{Small: "veil-" + deck + ".small", Full: "veil-" + deck}}, r.gate.words.faces[other.Veils[i].Face])
+	}
 }
 
 func TestIntoAVaultNobodySees(t *testing.T) {
@@ -114,9 +118,9 @@ func TestWhoPeeksSeesTheFrontsAndTheOthersThatItLooks(t *testing.T) {
 	r := opened(t, table.Peek{Place: "letters", Count: 3})
 	looker, other := r.place(1, "letters"), r.place(2, "letters")
 	require.Len(t, looker.Cards, 3)
-	assert.Equal(t, []string{"Letter 17", "Letter 18", "Letter 19"}, []string{looker.Cards[0].Name, looker.Cards[1].Name, looker.Cards[2].Name})
+	assert.Equal(t, []string{"Letter 17", "Letter 18", "Letter 19"}, []string{r.face(looker.Cards[0]).Name, r.face(looker.Cards[1]).Name, r.face(looker.Cards[2]).Name})
 	require.Len(t, other.Cards, 1)
-	assert.Empty(t, other.Cards[0].Name)
+	assert.Empty(t, r.face(other.Cards[0]).Name)
 	for _, p := range []Place{looker, other} {
 		assert.EqualValues(t, 1, p.Looker)
 		assert.Equal(t, 3, p.Looks)

@@ -16,6 +16,7 @@ type View struct {
 	Seats    []Seat         `json:"seats"`
 	Decks    []Deck         `json:"decks"`
 	Places   []Place        `json:"places" doc:"In the order of their ids."`
+	Faces    Faces          `json:"faces" doc:"What the cards show, by the words that they name it by. You are told each face once."`
 	Pieces   []table.Piece  `json:"pieces" doc:"In the order of their ids."`
 	Marker   table.Marker   `json:"marker" doc:"The turn marker."`
 	Asks     []table.Ask    `json:"asks" doc:"Asks that wait for an answer."`
@@ -37,9 +38,8 @@ type Deck struct {
 	High    float64 `json:"high"`
 }
 
-// Place is a place as one viewer sees it.
-type Place struct {
-	ID       table.PlaceID `json:"id"`
+// Laid is how a place is laid.
+type Laid struct {
 	Name     string        `json:"name"`
 	Kind     table.Kind    `json:"kind" enum:"pile,row,hand,grid,cell,loose"`
 	Owner    Viewer        `json:"owner,omitempty" doc:"The seat it belongs to."`
@@ -50,42 +50,49 @@ type Place struct {
 	Wide     float64       `json:"wide"`
 	High     float64       `json:"high"`
 	Turn     int           `json:"turn,omitempty" doc:"Degrees clockwise that the place is turned."`
-	Count    int           `json:"count" doc:"How many cards lie there."`
-	Step     float64       `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
 	Grid     *grid.Grid    `json:"grid,omitempty" doc:"Of a grid: its cells. Cards on a cell lie in a place of their own, such as marsh/B3."`
 	Of       table.PlaceID `json:"of,omitempty" doc:"Of a cell: its grid."`
 	Capacity int           `json:"capacity,omitempty" doc:"How many cards it takes at most; any number if left out."`
 	Arrival  table.Arrival `json:"arrival,omitzero" doc:"What it does to a card that comes in."`
-	Looker   Viewer        `json:"looker,omitempty" doc:"The seat that looks into it now."`
-	Looks    int           `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
-	Cards    []Card        `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
-	Veils    []Veil        `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
 }
 
-// Card is a card as one viewer sees it. Picture is the side they see; Name
-// stands only beside a front.
+// Holds is what lies at a place, but for the cards that can be told apart.
+type Holds struct {
+	Count  int     `json:"count" doc:"How many cards lie there."`
+	Step   float64 `json:"step,omitempty" doc:"Millimetres between the centres of neighbouring cards of a row; the spread is centred."`
+	Looker Viewer  `json:"looker,omitempty" doc:"The seat that looks into it now."`
+	Looks  int     `json:"looks,omitempty" doc:"How many cards from the top it looks at."`
+	Veils  []Veil  `json:"veils,omitempty" doc:"What shows of cards you may not tell apart; in no order."`
+}
+
+// Place is a place as one viewer sees it.
+type Place struct {
+	ID table.PlaceID `json:"id"`
+	Laid
+	Holds
+	Cards []Card `json:"cards,omitempty" doc:"The cards you have before your eyes, left to right; of a pile the top card, or those you look at, the top one last."`
+}
+
+// Card is a card as one viewer sees it.
 type Card struct {
-	Handle  Handle        `json:"handle" doc:"Your name for the card while it is before your eyes."`
-	Deck    string        `json:"deck"`
-	Side    table.Side    `json:"side" enum:"front,back" doc:"The side that is up."`
-	Shows   table.Side    `json:"shows" enum:"front,back" doc:"The side you see: in your own hand the front, whichever is up."`
-	Turn    int           `json:"turn,omitempty" doc:"Degrees clockwise."`
-	Name    string        `json:"name,omitempty"`
-	Picture table.Picture `json:"picture"`
+	Handle Handle     `json:"handle" doc:"Your name for the card while it is before your eyes."`
+	Face   Word       `json:"face" doc:"The face that you see of it, by its word."`
+	Side   table.Side `json:"side" enum:"front,back" doc:"The side that is up; in your own hand you see the front, whichever is up."`
+	Turn   int        `json:"turn,omitempty" doc:"Degrees clockwise."`
 }
 
 // Veil is how many cards of a place show the same veil.
 type Veil struct {
-	Deck    string        `json:"deck"`
-	Picture table.Picture `json:"picture"`
-	Count   int           `json:"count"`
+	Face  Word `json:"face"`
+	Count int  `json:"count"`
 }
 
-// View returns all that a viewer may see.
+// View returns all that a viewer may see, with the faces that are in it.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
 	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
+	v.Faces = Faces{}
 	for _, id := range t.PlaceIDs() {
-		v.Places = append(v.Places, g.place(t, t.Places[id], viewer))
+		v.Places = append(v.Places, g.place(t, t.Places[id], viewer, v.Faces))
 	}
 	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
 		v.Pieces = append(v.Pieces, *t.Pieces[id])
@@ -118,73 +125,96 @@ func decks(t *table.Table) []Deck {
 	return all
 }
 
-// place is a place before a viewer's eyes.
-func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer) Place {
-	seen := Place{
-		ID: p.ID, Name: p.Name, Kind: p.Kind, Owner: p.Owner, Sight: p.Sight, Locked: p.Locked,
-		X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Grid: p.Grid, Of: p.Of, Count: len(p.Cards),
-		Turn: p.Turn, Capacity: p.Capacity, Arrival: p.Arrival,
-	}
-	if look, looking := t.Looks[p.ID]; looking {
-		seen.Looker, seen.Looks = look.Seat, look.Count
-	}
-	hidden := []table.CardID{}
+// place is a place before a viewer's eyes. What it shows is added to faces.
+func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, faces Faces) Place {
+	seen := Place{ID: p.ID, Laid: laid(p), Holds: holds(t, p)}
 	for i := t.InView(p); i < len(p.Cards); i++ {
 		if t.Audience(p, i).Includes(viewer) {
-			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer))
-		} else {
-			hidden = append(hidden, p.Cards[i])
+			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer, faces))
 		}
 	}
-	switch {
-	case p.Kind.Stacked():
-		if len(seen.Cards) == 0 {
-			seen.Veils = veils(t, p.Cards)
-		}
-	case len(hidden) == 0:
-		if len(p.Cards) > 0 {
-			seen.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
-		}
-	default: // some cards are shown; where among the hidden ones they lie is not
+	g.veil(t, p, viewer, &seen.Holds, len(seen.Cards), faces)
+	if !p.Kind.Stacked() && len(seen.Cards) < len(p.Cards) { // where among the hidden ones they lie is not shown
 		slices.SortFunc(seen.Cards, func(a, b Card) int { return cmp.Compare(a.Handle, b.Handle) })
-		seen.Veils = veils(t, hidden)
 	}
 	return seen
+}
+
+func laid(p *table.Place) Laid {
+	return Laid{
+		Name: p.Name, Kind: p.Kind, Owner: p.Owner, Sight: p.Sight, Locked: p.Locked, X: p.X, Y: p.Y, Wide: p.Wide, High: p.High,
+		Turn: p.Turn, Grid: p.Grid, Of: p.Of, Capacity: p.Capacity, Arrival: p.Arrival,
+	}
+}
+
+func holds(t *table.Table, p *table.Place) Holds {
+	h := Holds{Count: len(p.Cards)}
+	if look, looking := t.Looks[p.ID]; looking {
+		h.Looker, h.Looks = look.Seat, look.Count
+	}
+	return h
+}
+
+// veil adds what shows of the cards that a viewer may not tell apart, or how far apart
+// those of a row lie that they may.
+func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, seen int, faces Faces) {
+	switch {
+	case len(p.Cards) == 0:
+	case p.Kind.Stacked():
+		if seen == 0 {
+			h.Veils = g.veils(t, p.Cards, faces)
+		}
+	case seen == len(p.Cards):
+		h.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
+	default:
+		hidden := make([]table.CardID, 0, len(p.Cards)-seen)
+		for i, card := range p.Cards {
+			if !t.Audience(p, i).Includes(viewer) {
+				hidden = append(hidden, card)
+			}
+		}
+		h.Veils = g.veils(t, hidden, faces)
+	}
 }
 
 // card is the card at an index of a place, before the eyes of a viewer who is
 // in its audience.
-func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer) Card {
+func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, faces Faces) Card {
 	id := p.Cards[index]
 	c, design := t.Cards[id], t.Design(id)
-	seen := Card{Handle: g.held[id].handle, Deck: c.Deck, Side: c.Side, Shows: table.Back, Turn: c.Turn, Picture: design.Back}
+	face := Face{Deck: c.Deck, Side: table.Back, Picture: design.Back}
 	if t.FrontSeen(viewer, p, index) {
-		seen.Shows, seen.Name, seen.Picture = table.Front, design.Name, design.Front
+		face = Face{Deck: c.Deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: design.Front}
 	}
-	return seen
+	return Card{Handle: g.held[id].handle, Face: g.show(face, faces), Side: c.Side, Turn: c.Turn}
 }
 
 // veils counts what shows of cards that may not be told apart. Their order
 // says nothing about the order of the cards.
-func veils(t *table.Table, cards []table.CardID) []Veil {
-	counts := map[Veil]int{}
+func (g *Gate) veils(t *table.Table, cards []table.CardID, faces Faces) []Veil {
+	counts := map[outside]int{}
 	for _, id := range cards {
 		deck := t.Decks[t.Cards[id].Deck]
-		veil := Veil{Deck: deck.Key, Picture: deck.Veil}
-		if veil.Picture.Small == "" {
-			veil.Picture = t.Design(id).Back
+		veil := outside{deck.Key, deck.Veil}
+		if veil.picture.Small == "" {
+			veil.picture = t.Design(id).Back
 		}
 		counts[veil]++
 	}
-	all := make([]Veil, 0, len(counts))
-	for veil, n := range counts {
-		veil.Count = n
-		all = append(all, veil)
-	}
-	slices.SortFunc(all, func(a, b Veil) int {
-		return cmp.Or(cmp.Compare(a.Deck, b.Deck), cmp.Compare(a.Picture.Small, b.Picture.Small))
+	sorted := slices.SortedFunc(maps.Keys(counts), func(a, b outside) int {
+		return cmp.Or(cmp.Compare(a.deck, b.deck), cmp.Compare(a.picture.Small, b.picture.Small))
 	})
+	all := make([]Veil, len(sorted))
+	for i, veil := range sorted {
+		all[i] = Veil{Face: g.show(Face{Deck: veil.deck, Side: table.Back, Picture: veil.picture}, faces), Count: counts[veil]}
+	}
 	return all
+}
+
+// outside is how a card looks that shows no front.
+type outside struct {
+	deck    string
+	picture table.Picture
 }
 
 func widest(t *table.Table, p *table.Place) float64 {

@@ -120,9 +120,10 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.tableRoutes(h)
 	a.questionRoutes(h)
 	a.arrangeRoutes(h)
-	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}, wire.Message{}} { // over the socket; for whoever generates types
+	for _, spoken := range []any{wire.Hello{}, wire.Act{}, wire.Grip{}, wire.Point{}} { // over the socket; for whoever generates types
 		config.Components.Schemas.Schema(reflect.TypeOf(spoken), true, "")
 	}
+	describeMessages(config.Components.Schemas)
 	// The socket takes the same actions as REST.
 	config.Components.Schemas.Map()["Act"].Properties["action"] = &huma.Schema{Ref: "#/components/schemas/Action"}
 	return h
@@ -236,4 +237,19 @@ func (a *API) metrics() http.Handler {
 				return 0
 			}))
 	return promhttp.HandlerFor(registry, promhttp.HandlerOpts{})
+}
+
+// describeMessages adds what is said over the socket, for whoever generates types: each
+// kind of message by its type, and all of them as Message.
+func describeMessages(schemas huma.Registry) {
+	union := &huma.Schema{Discriminator: &huma.Discriminator{PropertyName: "type", Mapping: map[string]string{}}}
+	for _, m := range wire.Messages {
+		ref := schemas.Schema(reflect.TypeOf(m), true, "")
+		schema := schemas.SchemaFromRef(ref.Ref)
+		schema.Properties["type"] = &huma.Schema{Type: "string", Enum: []any{wire.KindOf(m)}}
+		schema.Required = append(schema.Required, "type")
+		union.OneOf = append(union.OneOf, ref)
+		union.Discriminator.Mapping[wire.KindOf(m)] = ref.Ref
+	}
+	schemas.Map()["Message"] = union
 }

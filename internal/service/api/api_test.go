@@ -123,13 +123,15 @@ func (w *world) dial(j wire.Joined) *websocket.Conn {
 }
 
 // next reads the next message of a type.
-func next(t *testing.T, socket *websocket.Conn, kind string) wire.Message {
+func next[M wire.Message](t *testing.T, socket *websocket.Conn) M {
 	for {
 		require.NoError(t, socket.SetReadDeadline(time.Now().Add(20*time.Second)))
-		var m wire.Message
-		require.NoError(t, socket.ReadJSON(&m))
-		if m.Type == kind {
-			return m
+		_, text, err := socket.ReadMessage()
+		require.NoError(t, err)
+		read, err := wire.Read(text)
+		require.NoError(t, err)
+		if read, is := read.(M); is {
+			return read
 		}
 	}
 }
@@ -384,19 +386,19 @@ func TestTheSocketAnswersNonsenseAndGoesOn(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	_, ada, _ := w.room()
 	socket := w.dial(ada)
-	view := next(t, socket, "view")
+	view := next[wire.Whole](t, socket)
 	require.NoError(t, socket.WriteMessage(websocket.TextMessage, []byte("hello there")))
-	answer := next(t, socket, "answer")
+	answer := next[wire.Settled](t, socket)
 	assert.Equal(t, "not-understood", answer.Problem.Code)
 	assert.Equal(t, `This message is not understood: "hello there". Send JSON such as {"type":"act","id":"1","steps":"draw 2 from weather"}.`, answer.Problem.Detail)
 	act := wire.Act{Type: "act", Request: wire.Request{ID: "7", Steps: "draw 2 from weather"}}
 	require.NoError(t, socket.WriteJSON(act))
-	next(t, socket, "changes")
-	answer = next(t, socket, "answer")
+	next[wire.Changes](t, socket)
+	answer = next[wire.Settled](t, socket)
 	assert.Equal(t, "7", answer.ID)
 	assert.EqualValues(t, 1, answer.Answer.Told-view.Told, "answered after everyone was told")
 	require.NoError(t, socket.WriteJSON(act))
-	assert.Equal(t, "before", next(t, socket, "answer").Answer.Done, "the same id is done once")
+	assert.Equal(t, "before", next[wire.Settled](t, socket).Answer.Done, "the same id is done once")
 }
 
 func TestTheSocketTurnsStrangersAway(t *testing.T) {
@@ -404,7 +406,7 @@ func TestTheSocketTurnsStrangersAway(t *testing.T) {
 	_, ada, _ := w.room()
 	ada.Key = "WRONG"
 	socket := w.dial(ada)
-	assert.Equal(t, "needs-seat-key", next(t, socket, "answer").Problem.Code)
+	assert.Equal(t, "needs-seat-key", next[wire.Settled](t, socket).Problem.Code)
 	_, _, err := socket.ReadMessage()
 	assert.True(t, websocket.IsCloseError(err, 4001), "%v", err)
 
@@ -492,7 +494,8 @@ func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
 		return answer
 	}
 	cell := ask(bo.Key, "/place?place=moorings/B3")
-	assert.Equal(t, "Ice", cell["cards"].([]any)[0].(map[string]any)["name"])
+	word := cell["cards"].([]any)[0].(map[string]any)["face"].(string)
+	assert.Equal(t, "Ice", cell["faces"].(map[string]any)[word].(map[string]any)["name"])
 	assert.EqualValues(t, 0, ask(bo.Key, "/place?place=moorings/A1")["count"])
 	assert.EqualValues(t, 18, ask(bo.Key, "/place?place=weather")["count"])
 	assert.Len(t, ask(bo.Key, "/cells?cell=moorings/C3&within=1")["taken"], 2)
@@ -531,7 +534,7 @@ func TestASeatIsHandedOnWithItsHand(t *testing.T) {
 	status, answer := w.call("POST", "/api/rooms/"+id+"/hand-on", bo.Key, wire.HandOn{Seat: 1, Name: "Zed"})
 	assert.Equal(t, 403, status, answer)
 	socket := w.dial(bo)
-	next(t, socket, "view")
+	next[wire.Whole](t, socket)
 	status, answer = w.call("POST", "/api/rooms/"+id+"/hand-on", ada.Key, wire.HandOn{Seat: 2, Name: "Zed"})
 	require.Equal(t, 201, status, answer)
 	status, look := w.call("GET", "/api/rooms/"+id+"/view", answer["key"].(string), nil)
@@ -553,7 +556,7 @@ func TestManyWaitingMessagesArriveWholeAndInOrder(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	id, ada, bo := w.room()
 	socket := w.dial(bo)
-	next(t, socket, "view")
+	next[wire.Whole](t, socket)
 	var all sync.WaitGroup
 	for range 40 {
 		all.Go(func() { _, _ = w.rooms.Act(context.Background(), id, at(ada), wire.Request{Steps: "shuffle weather"}) })
@@ -561,7 +564,7 @@ func TestManyWaitingMessagesArriveWholeAndInOrder(t *testing.T) {
 	all.Wait()
 	last := int64(0)
 	for range 40 {
-		line := next(t, socket, "changes").Log[0]
+		line := next[wire.Changes](t, socket).Log[0]
 		assert.Greater(t, line.Number, last)
 		last = line.Number
 	}
@@ -577,7 +580,7 @@ func TestPingsAreAnsweredWhileMuchIsTold(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	id, ada, bo := w.room()
 	socket := w.dial(bo)
-	next(t, socket, "view")
+	next[wire.Whole](t, socket)
 	var pongs atomic.Int32
 	socket.SetPongHandler(func(string) error { pongs.Add(1); return nil })
 	var all sync.WaitGroup
@@ -591,10 +594,10 @@ func TestPingsAreAnsweredWhileMuchIsTold(t *testing.T) {
 	}
 	all.Wait()
 	for range 60 {
-		next(t, socket, "changes")
+		next[wire.Changes](t, socket)
 	}
 	_, err := w.rooms.Act(context.Background(), id, at(ada), wire.Request{Steps: "shuffle weather"})
 	require.NoError(t, err)
-	next(t, socket, "changes")
+	next[wire.Changes](t, socket)
 	assert.Positive(t, pongs.Load())
 }

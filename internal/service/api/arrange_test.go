@@ -100,7 +100,7 @@ func TestTheHostLocksTheRoomAndLetsNobodyWatch(t *testing.T) {
 	watcher, err := maker.Join(ctx, id, client.Join{Watch: true})
 	require.NoError(t, err)
 	socket := w.dial(watcher)
-	next(t, socket, "view")
+	next[wire.Whole](t, socket)
 
 	ada := maker.At(a)
 	_, err = maker.At(b).Door(ctx, client.Door{Locked: ptr(true)})
@@ -146,7 +146,7 @@ func TestASeatIsChangedWithTheSameKey(t *testing.T) {
 	_, err := ada.Do(ctx, "draw 2 from weather")
 	require.NoError(t, err)
 	socket := w.dial(a)
-	first := next(t, socket, "view")
+	first := next[wire.Whole](t, socket)
 	_, err = ada.ChangeSeat(ctx, 3)
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
@@ -155,7 +155,7 @@ func TestASeatIsChangedWithTheSameKey(t *testing.T) {
 	}, 10*time.Second, 20*time.Millisecond)
 
 	back := w.dial(a) // says hello with the key alone: a fresh view
-	view := next(t, back, "view")
+	view := next[wire.Whole](t, back)
 	assert.NotEqual(t, first.Gate, view.Gate, "numbers of another seat's messages do not count here")
 	assert.EqualValues(t, 3, view.View.You)
 	hand := view.View.Place("satchel/1")

@@ -121,7 +121,7 @@ func (a *API) turnAway(socket *websocket.Conn, err error) {
 		return
 	}
 	_ = socket.SetWriteDeadline(time.Now().Add(writePatience))
-	_ = socket.WriteJSON(wire.Message{Type: "answer", Problem: p})
+	_ = socket.WriteMessage(websocket.TextMessage, wire.Write(wire.Settled{Problem: p}))
 	code := websocket.CloseTryAgainLater
 	if p.Status < 500 {
 		code = closedBadKey
@@ -169,15 +169,15 @@ func (p *person) read(ctx context.Context) {
 			continue
 		}
 		if err != nil || act.Type != "act" {
-			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: notJSON(text, `{"type":"act","id":"1","steps":"draw 2 from weather"}`)})
+			p.answer(wire.Settled{ID: act.ID, Problem: notJSON(text, `{"type":"act","id":"1","steps":"draw 2 from weather"}`)})
 			continue
 		}
 		if !acts.Allow() {
-			p.answer(wire.Message{Type: "answer", ID: act.ID, Problem: tooFast()})
+			p.answer(wire.Settled{ID: act.ID, Problem: tooFast()})
 			continue
 		}
 		p.api.Rooms.ActLive(ctx, p.room, p.who, act.Request, func(answer wire.Answer, err error) {
-			m := wire.Message{Type: "answer", ID: act.ID, Answer: &answer}
+			m := wire.Settled{ID: act.ID, Answer: &answer}
 			if err != nil {
 				m.Answer = nil
 				m.Problem, _ = p.api.answerable(err).(*wire.Problem)
@@ -200,13 +200,9 @@ func seatPace(id string, who room.Who) string { return fmt.Sprint(id, " ", who.S
 
 // answer queues an answer. A person with so many unread answers does not read
 // any more, and is let go; they ask again with the same id when they are back.
-func (p *person) answer(m wire.Message) {
-	text, err := json.Marshal(m)
-	if err != nil {
-		panic(err) // all its parts can be written
-	}
+func (p *person) answer(m wire.Settled) {
 	select {
-	case p.answers <- text:
+	case p.answers <- wire.Write(m):
 	default:
 		_ = p.socket.NetConn().Close()
 	}
@@ -239,7 +235,7 @@ func (p *person) write() {
 				err = p.text(answer)
 			}
 		case <-ticker.C:
-			if err = p.text([]byte(`{"type":"pulse"}`)); err == nil {
+			if err = p.text(wire.Write(wire.Pulse{})); err == nil {
 				err = p.socket.WriteControl(websocket.PingMessage, nil, time.Now().Add(writePatience))
 			}
 		case <-p.listener.Gone():

@@ -22,7 +22,7 @@ type lookAtPlace struct {
 }
 
 type placeSeen struct {
-	Body sight.Place
+	Body wire.PlaceSeen
 }
 
 type lookRound struct {
@@ -34,6 +34,7 @@ type lookRound struct {
 type cellsSeen struct {
 	Body struct {
 		Taken []sight.Place `json:"taken"`
+		Faces sight.Faces   `json:"faces" doc:"What their cards show, by the words that they name it by."`
 	}
 }
 
@@ -71,10 +72,11 @@ func (a *API) questionRoutes(h huma.API) {
 			return nil, err
 		}
 		if p := v.Place(table.PlaceID(in.Place)); p != nil {
-			return &placeSeen{*p}, nil
+			return &placeSeen{wire.PlaceSeen{Place: *p, Faces: v.Faces.Of(*p)}}, nil
 		}
 		if _, isCell := v.Taken(table.PlaceID(in.Place), 0); isCell { // a cell no card lies on
-			return &placeSeen{sight.Place{ID: table.PlaceID(in.Place), Kind: table.Cell, Sight: table.Open}}, nil
+			cell := sight.Place{ID: table.PlaceID(in.Place), Laid: sight.Laid{Kind: table.Cell, Sight: table.Open}}
+			return &placeSeen{wire.PlaceSeen{Place: cell, Faces: sight.Faces{}}}, nil
 		}
 		return nil, noSuchPlace(in.Place)
 	})
@@ -91,6 +93,7 @@ func (a *API) questionRoutes(h huma.API) {
 		if out.Body.Taken, ok = v.Taken(table.PlaceID(in.Cell), in.Within); !ok {
 			return nil, noSuchPlace(in.Cell)
 		}
+		out.Body.Faces = v.Faces.Of(out.Body.Taken...)
 		return out, nil
 	})
 	route(a, h, seat, huma.Operation{

@@ -185,7 +185,7 @@ func (m *Room) rebuild(old *state) *state {
 	if len(failures) >= failuresToRest {
 		m.resting.Store(true)
 		for _, l := range old.listeners {
-			l.send(encode(wire.Message{Type: "notice", Code: "room-rests", Text: "This room keeps failing and rests for a minute. Nothing is lost."}))
+			l.send(encode(wire.Notice{Code: "room-rests", Text: "This room keeps failing and rests for a minute. Nothing is lost."}))
 		}
 		if doing != nil {
 			doing.answer(wire.Answer{}, failed())

@@ -24,7 +24,7 @@ func (s *state) grip(who Who, handles []table.Handle) {
 	tell := s.game.Grip(play.Viewer(who.Seat), handles, s.room.rooms.now().UnixMilli())
 	for _, l := range s.listeners {
 		if seen, told := tell[play.Viewer(l.Seat)]; told {
-			l.send(encode(wire.Message{Type: "grip", Seat: who.Seat, Cards: seen}))
+			l.send(encode(wire.Gripping{Seat: who.Seat, Cards: seen}))
 		}
 	}
 }
@@ -43,7 +43,7 @@ func (s *state) point(who Who, p wire.Point) {
 	}
 	settings := s.game.Table().Settings
 	inside := p.X >= 0 && p.Y >= 0 && p.X <= settings.Wide && p.Y <= settings.High
-	m := encode(wire.Message{Type: "point", Seat: who.Seat, X: p.X, Y: p.Y, Away: p.Away || !inside})
+	m := encode(wire.Pointing{Seat: who.Seat, X: p.X, Y: p.Y, Away: p.Away || !inside})
 	for _, l := range s.listeners {
 		if l.Seat != who.Seat {
 			l.sendIfIdle(m)

@@ -1,7 +1,6 @@
 package room
 
 import (
-	"encoding/json"
 	"sync"
 
 	"damselfly.example/damselfly/internal/wire"
@@ -15,11 +14,7 @@ type Message struct {
 }
 
 func encode(m wire.Message) *Message {
-	text, err := json.Marshal(m)
-	if err != nil {
-		panic(err) // all its parts can be written
-	}
-	return &Message{Text: text}
+	return &Message{Text: wire.Write(m)}
 }
 
 // Prepared returns what make made of the text when it was first asked for, so

@@ -128,11 +128,7 @@ func (s *state) partWith(edits table.Edits) (left, told []*Listener) {
 // they were told, and so does the room.
 func (s *state) compose(done play.Done, entry store.Entry) play.Shown[Message] {
 	sent := play.Each(s.game.Show(done), func(c *sight.Changes) *Message {
-		return encode(wire.Message{
-			Type: "changes", Places: c.Places, Gone: c.Gone, Pieces: c.Pieces, Off: c.Off,
-			Marker: c.Marker, Asks: c.Asks, Seats: c.Seats, Decks: c.Decks, Settings: c.Settings,
-			Log: logLines(play.Stamp(c.Log, placed(entry))),
-		})
+		return encode(wire.Changes{Changes: *c, Log: logLines(play.Stamp(c.Log, placed(entry)))})
 	})
 	s.told.Add(s.game.Viewers(), play.Each(sent, func(m *Message) *Message { return &Message{Text: m.Text} }))
 	return sent

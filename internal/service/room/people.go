@@ -15,9 +15,8 @@ const viewLog = 60
 // show sends a listener everything: the whole view and who is here.
 func (s *state) show(l *Listener) {
 	viewer := play.Viewer(l.Seat)
-	view := s.game.View(viewer)
-	m := encode(wire.Message{
-		Type: "view", Gate: s.game.Gate(viewer), Told: s.told.Count(viewer), View: &view, Log: logLines(s.game.Newest(viewer, viewLog)),
+	m := encode(wire.Whole{
+		Gate: s.game.Gate(viewer), Told: s.told.Count(viewer), View: s.game.Begin(viewer), Log: logLines(s.game.Newest(viewer, viewLog)),
 	})
 	here := encode(s.here())
 	s.after(func() { l.send(m); l.send(here) })
@@ -33,7 +32,7 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	}
 	s.listeners = append(s.listeners, l)
 	if missed, known := s.since(hello, play.Viewer(l.Seat)); known {
-		resumed := encode(wire.Message{Type: "resumed", Gate: hello.Gate, Told: hello.Told})
+		resumed := encode(wire.Resumed{Gate: hello.Gate, Told: hello.Told})
 		s.after(func() {
 			l.send(resumed)
 			for _, m := range missed {
@@ -91,8 +90,8 @@ func (s *state) leave(l *Listener) {
 }
 
 // here says which seats are connected.
-func (s *state) here() wire.Message {
-	m := wire.Message{Type: "here"}
+func (s *state) here() wire.Present {
+	m := wire.Present{}
 	for _, l := range s.listeners {
 		switch {
 		case l.Seat == 0:

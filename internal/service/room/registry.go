@@ -381,9 +381,9 @@ func (r *Rooms) Refresh(ctx context.Context, room string, l *Listener) error {
 
 // tellSaving tells everyone that keeping stopped, or goes on.
 func (r *Rooms) tellSaving(saving bool) {
-	m := encode(wire.Message{Type: "notice", Code: "not-saving", Text: "Not saving; retrying. The table shows what is kept."})
+	m := encode(wire.Notice{Code: "not-saving", Text: "Not saving; retrying. The table shows what is kept."})
 	if saving {
-		m = encode(wire.Message{Type: "notice", Code: "saving", Text: "Saving again."})
+		m = encode(wire.Notice{Code: "saving", Text: "Saving again."})
 	}
 	r.mu.Lock()
 	defer r.mu.Unlock()

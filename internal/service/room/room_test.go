@@ -14,6 +14,7 @@ import (
 
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
 	"damselfly.example/damselfly/internal/service/room"
@@ -100,17 +101,18 @@ func (h *house) again() {
 }
 
 // next reads a listener's next message of a type.
-func next(t *testing.T, l *room.Listener, kind string) wire.Message {
+func next[M wire.Message](t *testing.T, l *room.Listener) M {
 	for {
 		select {
 		case m := <-l.Messages():
-			var read wire.Message
-			require.NoError(t, json.Unmarshal(m.Text, &read))
-			if read.Type == kind {
+			read, err := wire.Read(m.Text)
+			require.NoError(t, err)
+			if read, is := read.(M); is {
 				return read
 			}
 		case <-time.After(20 * time.Second):
-			require.Fail(t, "no message", "of type %s", kind)
+			var none M
+			require.Fail(t, "no message", "of type %s", wire.KindOf(none))
 		}
 	}
 }
@@ -134,12 +136,21 @@ func TestWhatWasDoneIsThereAfterARestart(t *testing.T) {
 	after, err := h.rooms.View(h.ctx, h.id, who(1))
 	require.NoError(t, err)
 	require.Len(t, after.View.Places, len(before.View.Places))
+	faces := func(v sight.View, word sight.Word) sight.Face { return v.Faces[word] }
 	for i, p := range after.View.Places {
 		for j := range p.Cards {
-			assert.NotEqual(t, before.View.Places[i].Cards[j].Handle, p.Cards[j].Handle, "handles are of one life")
-			p.Cards[j].Handle = before.View.Places[i].Cards[j].Handle
+			former := before.View.Places[i].Cards[j]
+			assert.NotEqual(t, former.Handle, p.Cards[j].Handle, "handles are of one life")
+			assert.NotEqual(t, former.Face, p.Cards[j].Face, "and so are the words of faces")
+			assert.Equal(t, faces(before.View, former.Face), faces(after.View, p.Cards[j].Face))
+			p.Cards[j].Handle, p.Cards[j].Face = former.Handle, former.Face
+		}
+		for j := range p.Veils {
+			assert.Equal(t, faces(before.View, before.View.Places[i].Veils[j].Face), faces(after.View, p.Veils[j].Face))
+			p.Veils[j].Face = before.View.Places[i].Veils[j].Face
 		}
 	}
+	before.View.Faces, after.View.Faces = nil, nil
 	assert.Equal(t, before.View, after.View)
 	lines, err := h.rooms.Log(h.ctx, h.id, who(2), 100)
 	require.NoError(t, err)
@@ -172,10 +183,10 @@ func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	view := next(t, bo, "view")
+	view := next[wire.Whole](t, bo)
 	assert.Equal(t, "Ada", view.View.Seats[0].Name)
 	h.do(1, "draw 2 from weather")
-	own, other := next(t, ada, "changes"), next(t, bo, "changes")
+	own, other := next[wire.Changes](t, ada), next[wire.Changes](t, bo)
 	assert.Contains(t, own.Log[0].Text, "draw 2 from weather to my hand  # Ice, Low sun")
 	assert.Equal(t, "draw 2 from weather to hand of Ada", other.Log[0].Text)
 	text, err := json.Marshal(other)
@@ -187,7 +198,7 @@ func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	view := next(t, bo, "view")
+	view := next[wire.Whole](t, bo)
 	h.rooms.Leave(h.id, bo)
 	h.do(1, "draw from weather")
 	h.do(2, "draw 2 from weather")
@@ -197,10 +208,10 @@ func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	back := room.NewListener(who(2))
 	hello := wire.Hello{Gate: view.Gate, Told: view.Told}
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, back, hello))
-	assert.Equal(t, view.Told, next(t, back, "resumed").Told)
+	assert.Equal(t, view.Told, next[wire.Resumed](t, back).Told)
 	var texts []string
 	for range 4 {
-		for _, line := range next(t, back, "changes").Log {
+		for _, line := range next[wire.Changes](t, back).Log {
 			texts = append(texts, line.Text)
 		}
 	}
@@ -208,7 +219,7 @@ func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 
 	stranger := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger, wire.Hello{Gate: "another life", Told: view.Told}))
-	assert.NotNil(t, next(t, stranger, "view").View)
+	assert.NotNil(t, next[wire.Whole](t, stranger).View)
 }
 
 func TestASlowListenerGetsAFreshViewAndSlowsNobody(t *testing.T) {
@@ -223,7 +234,7 @@ func TestASlowListenerGetsAFreshViewAndSlowsNobody(t *testing.T) {
 	}
 	require.True(t, slow.Missed())
 	require.NoError(t, h.rooms.Refresh(h.ctx, h.id, slow))
-	assert.NotNil(t, next(t, slow, "view").View)
+	assert.NotNil(t, next[wire.Whole](t, slow).View)
 }
 
 func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
@@ -238,11 +249,11 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	other := h.open()
 	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	next(t, ada, "view")
+	next[wire.Whole](t, ada)
 	h.do(1, "draw 3 from weather to sky")
 	_, err := h.steps(1, "flip sky")
 	assert.Equal(t, "action-failed", problem(t, err).Code)
-	assert.NotNil(t, next(t, ada, "view").View, "its people are brought to the present state without rejoining")
+	assert.NotNil(t, next[wire.Whole](t, ada).View, "its people are brought to the present state without rejoining")
 	h.do(1, "draw from weather")
 	assert.Equal(t, 18, h.count("weather"))
 	_, err = h.rooms.Act(h.ctx, other, who(1), wire.Request{Steps: "flip weather"})
@@ -286,13 +297,13 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	var card table.Handle
-	for _, p := range next(t, bo, "view").View.Places {
+	for _, p := range next[wire.Whole](t, bo).View.Places {
 		if p.ID == "sky" {
 			card = p.Cards[0].Handle
 		}
 	}
 	h.rooms.Grip(h.id, who(1), []table.Handle{card})
-	assert.Equal(t, []table.Handle{card}, next(t, bo, "grip").Cards)
+	assert.Equal(t, []table.Handle{card}, next[wire.Gripping](t, bo).Cards)
 	_, err := h.steps(2, "move 1 of sky to my hand")
 	assert.Equal(t, "held-by-another", problem(t, err).Code)
 	assert.Equal(t, "Ada is holding a card of these just now.", problem(t, err).Detail)
@@ -300,7 +311,7 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	assert.Equal(t, "held-by-another", problem(t, err).Code)
 	h.do(2, "draw from weather")
 	h.rooms.Grip(h.id, who(1), nil)
-	assert.Empty(t, next(t, bo, "grip").Cards)
+	assert.Empty(t, next[wire.Gripping](t, bo).Cards)
 	h.do(2, "move 1 of sky to my hand")
 	assert.Equal(t, 20, h.count("weather"))
 }
@@ -311,17 +322,17 @@ func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	h.rooms.Point(h.id, who(1), wire.Point{X: 120, Y: 80})
-	at := next(t, bo, "point")
+	at := next[wire.Pointing](t, bo)
 	assert.Equal(t, []any{table.Seat(1), 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
 	h.rooms.Point(h.id, who(1), wire.Point{X: -5, Y: 80})
-	assert.True(t, next(t, bo, "point").Away, "beside the table is away")
+	assert.True(t, next[wire.Pointing](t, bo).Away, "beside the table is away")
 	for range 1000 {
 		h.rooms.Point(h.id, who(1), wire.Point{X: 1, Y: 1})
 	}
 	require.Eventually(t, func() bool { _, err := h.steps(1, "draw from weather to sky"); return err == nil }, 20*time.Second, time.Millisecond, "the mailbox stays full")
-	next(t, bo, "changes")
+	next[wire.Changes](t, bo)
 	assert.False(t, bo.Missed(), "pointers pushed nothing else out")
-	next(t, ada, "changes")
+	next[wire.Changes](t, ada)
 }
 
 // A search in vain says what is not there; before this it was told to nobody.
@@ -329,12 +340,12 @@ func TestASearchInVainIsToldToo(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	next(t, bo, "view")
+	next[wire.Whole](t, bo)
 	h.do(1, "move bottom 1 of weather to hand of Bo") // so that it is not known by itself how many there are
-	next(t, bo, "changes")
+	next[wire.Changes](t, bo)
 	_, err := h.steps(1, "take 2 from weather where name = Storm to my hand")
 	assert.Equal(t, "weather has 1 card that fits, you asked for 2.", problem(t, err).Detail)
-	told := next(t, bo, "changes").Log[0]
+	told := next[wire.Changes](t, bo).Log[0]
 	assert.Equal(t, "# searches the 21 cards of weather and takes nothing", told.Text)
 	assert.EqualValues(t, 1, told.Seat)
 
@@ -343,14 +354,14 @@ func TestASearchInVainIsToldToo(t *testing.T) {
 	p := problem(t, err)
 	assert.Equal(t, []any{"too-few-cards", 409, true, 2, 2}, []any{p.Code, p.Status, p.Stands, p.Step, p.Line})
 	assert.Equal(t, "move Storm of weather to my hand", p.Log[0].Text)
-	assert.Equal(t, "move 1 of weather to hand of Ada", next(t, bo, "changes").Log[0].Text)
+	assert.Equal(t, "move 1 of weather to hand of Ada", next[wire.Changes](t, bo).Log[0].Text)
 }
 
 func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	next(t, ada, "view")
+	next[wire.Whole](t, ada)
 	h.do(1, "peek 3 of weather")
 	_, err := h.steps(2, "draw from weather")
 	assert.Equal(t, "being-looked-at", problem(t, err).Code)
@@ -363,11 +374,11 @@ func TestATimerEndsByTheServicesClock(t *testing.T) {
 	h := newHouse(t, room.Options{Now: func() time.Time { return time.Now().Add(time.Duration(skip.Load())) }})
 	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	next(t, ada, "view")
+	next[wire.Whole](t, ada)
 	h.do(1, "start sandglass")
-	next(t, ada, "changes")
+	next[wire.Changes](t, ada)
 	skip.Store(int64(200 * time.Second))
-	rung := next(t, ada, "changes")
+	rung := next[wire.Changes](t, ada)
 	assert.Equal(t, "# the time of sandglass is up", rung.Log[0].Text)
 	assert.Zero(t, rung.Pieces[0].Ends)
 }
@@ -451,13 +462,13 @@ func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) 
 	h := newHouse(t, room.Options{Patience: 100 * time.Millisecond})
 	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	next(t, ada, "view")
+	next[wire.Whole](t, ada)
 	require.NoError(t, h.store.Close())
 	ctx, cancel := context.WithTimeout(h.ctx, 500*time.Millisecond)
 	defer cancel()
 	_, err := h.rooms.Act(ctx, h.id, who(1), wire.Request{Steps: "draw from weather"})
 	assert.Equal(t, "not-saving", problem(t, err).Code)
-	assert.Equal(t, "not-saving", next(t, ada, "notice").Code)
+	assert.Equal(t, "not-saving", next[wire.Notice](t, ada).Code)
 	_, err = h.steps(1, "draw from weather")
 	assert.Equal(t, "not-saving", problem(t, err).Code)
 	assert.False(t, h.rooms.Saving())
@@ -521,8 +532,8 @@ func TestPeopleAreToldThatTheDatabaseIsGoneBeforeTheyAct(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	ada := room.NewListener(who(1))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	next(t, ada, "view")
+	next[wire.Whole](t, ada)
 	require.NoError(t, h.store.Close())
-	assert.Equal(t, "not-saving", next(t, ada, "notice").Code)
+	assert.Equal(t, "not-saving", next[wire.Notice](t, ada).Code)
 	assert.False(t, h.rooms.Saving())
 }

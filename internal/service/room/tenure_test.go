@@ -24,7 +24,7 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 	h.do(2, "draw 2 from weather")
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	view := next(t, bo, "view")
+	view := next[wire.Whole](t, bo)
 	moved, err := h.rooms.Act(h.ctx, h.id, who(2), action(`{"do":"change-seat","to":3}`))
 	require.NoError(t, err)
 	<-bo.Gone()
@@ -47,7 +47,7 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 	require.NoError(t, err)
 	l := room.NewListener(cleo)
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, l, wire.Hello{Gate: view.Gate, Told: view.Told}))
-	fresh := next(t, l, "view") // not what Bo missed
+	fresh := next[wire.Whole](t, l) // not what Bo missed
 	for _, line := range fresh.Log {
 		assert.Empty(t, line.Cards, "what Bo saw is not the newcomer's to read: %s", line.Text)
 	}
@@ -65,17 +65,18 @@ func TestWhoLeavesASeatIsNotToldItsNewHandles(t *testing.T) {
 	h.do(2, "draw 2 from weather")
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	next(t, bo, "view")
+	next[wire.Whole](t, bo)
 	require.NoError(t, h.rooms.HandOn(h.ctx, h.id, who(2), room.Seating{Seat: 2, Name: "Zed", Key: store.Hash("zed's")}))
 	<-bo.Gone()
 	told := 0
 	for len(bo.Messages()) > 0 {
-		var m wire.Message
-		require.NoError(t, json.Unmarshal((<-bo.Messages()).Text, &m))
-		if m.Type == "changes" {
+		m, err := wire.Read((<-bo.Messages()).Text)
+		require.NoError(t, err)
+		changes, is := m.(wire.Changes)
+		if is {
 			told++
 		}
-		for _, p := range m.Places {
+		for _, p := range changes.Places {
 			assert.False(t, p.ID == "satchel/2" && len(p.Cards) > 0, "%+v", p.Cards)
 		}
 	}
@@ -162,7 +163,7 @@ func TestAnEntryThatCannotBeKeptStopsNobodyElse(t *testing.T) {
 	other := h.open()
 	bo := room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	next(t, bo, "view")
+	next[wire.Whole](t, bo)
 	for range 10 { // it is no failure that makes a room rest
 		spoil.Store(true)
 		results := make(chan error, 2)
@@ -174,7 +175,7 @@ func TestAnEntryThatCannotBeKeptStopsNobodyElse(t *testing.T) {
 		if err := <-results; err != nil { // what rests on it is no fault of its own
 			assert.Equal(t, "not-saving", problem(t, err).Code)
 		}
-		next(t, bo, "view") // in place of what was never told
+		next[wire.Whole](t, bo) // in place of what was never told
 	}
 	assert.True(t, h.rooms.Saving())
 	assert.Zero(t, h.rooms.Failures.Load())
@@ -184,7 +185,7 @@ func TestAnEntryThatCannotBeKeptStopsNobodyElse(t *testing.T) {
 	<-bo.Gone() // who was to leave comes back, and sits there still
 	bo = room.NewListener(who(2))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
-	next(t, bo, "view")
+	next[wire.Whole](t, bo)
 	_, err = h.rooms.Act(h.ctx, other, who(1), wire.Request{Steps: "draw 1 from weather"})
 	require.NoError(t, err)
 	assert.Equal(t, 22, h.count("weather"), "the table is as it was kept")
@@ -217,20 +218,19 @@ func TestAGripInsideAHandIsNobodysBusiness(t *testing.T) {
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
 	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
 	var card table.Handle
-	for _, p := range next(t, ada, "view").View.Places {
+	for _, p := range next[wire.Whole](t, ada).View.Places {
 		if p.ID == "satchel/1" {
 			card = p.Cards[0].Handle
 		}
 	}
-	next(t, bo, "view")
+	next[wire.Whole](t, bo)
 	h.rooms.Grip(h.id, who(1), []table.Handle{card})
 	h.do(2, "gather weather")
 	for {
-		m := <-bo.Messages()
-		var read wire.Message
-		require.NoError(t, json.Unmarshal(m.Text, &read))
-		assert.NotEqual(t, "grip", read.Type)
-		if read.Type == "changes" {
+		read, err := wire.Read((<-bo.Messages()).Text)
+		require.NoError(t, err)
+		assert.NotEqual(t, "grip", wire.KindOf(read))
+		if wire.KindOf(read) == "changes" {
 			break
 		}
 	}

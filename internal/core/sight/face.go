@@ -1,0 +1,87 @@
+package sight
+
+import (
+	"crypto/sha256"
+	"encoding/base32"
+	"strings"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// Word names a face: the same for all viewers while a room lives, and saying nothing
+// by itself.
+type Word string
+
+// Face is what shows of a card: its front with all that its design says, or its back, or
+// the veil of cards that may not be told apart.
+type Face struct {
+	Deck    string            `json:"deck"`
+	Side    table.Side        `json:"side" enum:"front,back" doc:"The side that you see."`
+	Key     string            `json:"key,omitempty" doc:"Of a front: its design's key in the deck."`
+	Name    string            `json:"name,omitempty" doc:"Of a front."`
+	Fields  map[string]string `json:"fields,omitempty" doc:"Of a front: what its design says to filter and sort by."`
+	Picture table.Picture     `json:"picture"`
+}
+
+// Faces are what cards show, by the words that name it.
+type Faces map[Word]Face
+
+// shown is what tells faces apart: fronts by their design, all others by how they look.
+type shown struct{ deck, design, picture string }
+
+// wordLetters is how long words are; where two would be the same one is longer.
+const wordLetters = 6
+
+// words are those of the faces that were ever shown.
+type words struct {
+	key   [32]byte
+	of    map[shown]Word
+	faces map[Word]Face
+}
+
+// word is the name of a face. It is made with the key, so that nothing follows from it.
+func (w *words) word(f Face) Word {
+	is := shown{deck: f.Deck}
+	if f.Side == table.Front {
+		is.design = f.Key
+	} else {
+		is.picture = f.Picture.Full
+	}
+	word, known := w.of[is]
+	if known {
+		return word
+	}
+	sum := sha256.Sum256([]byte(string(w.key[:]) + "face\x00" + is.deck + "\x00" + is.design + "\x00" + is.picture))
+	text := strings.ToLower(base32.StdEncoding.EncodeToString(sum[:]))
+	for n := wordLetters; ; n++ {
+		word = Word(text[:n])
+		if _, taken := w.faces[word]; !taken {
+			break
+		}
+	}
+	w.of[is], w.faces[word] = word, f
+	return word
+}
+
+// Of are the faces that places show.
+func (f Faces) Of(places ...Place) Faces {
+	some := Faces{}
+	for _, p := range places {
+		for _, c := range p.Cards {
+			some[c.Face] = f[c.Face]
+		}
+		for _, v := range p.Veils {
+			some[v.Face] = f[v.Face]
+		}
+	}
+	return some
+}
+
+// show names a face and adds it to those that are shown.
+func (g *Gate) show(f Face, faces Faces) Word {
+	word := g.words.word(f)
+	if _, known := faces[word]; !known {
+		faces[word] = f
+	}
+	return word
+}
