@@ -188,7 +188,14 @@ type Deck struct {
 	High    float64           `json:"high"`
 	Veil    Picture           `json:"veil"`
 	Home    PlaceID           `json:"home"`
-	Designs map[string]Design `json:"designs"`
+	Designs map[string]Design `json:"designs,omitempty"`
+	Edition *EditionOf        `json:"edition,omitempty"` // where the designs stand, if not here
+}
+
+// EditionOf names an edition of a kit, of which a deck is.
+type EditionOf struct {
+	Kit    string `json:"kit"`
+	Number int    `json:"number"`
 }
 
 // Chair is the state of a seat: who has it and its colour. A free seat has no

@@ -13,6 +13,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/play"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/store"
@@ -31,14 +32,15 @@ const (
 // Room is one table in use. One goroutine owns its state; everything else
 // reaches it through the mailbox.
 type Room struct {
-	ID      string
-	record  store.Room
-	rooms   *Rooms
-	log     *slog.Logger
-	mailbox chan func(*state)
-	closed  chan struct{} // the goroutine has ended
-	resting atomic.Bool
-	offset  int64 // of its snapshots, so that rooms in step do not make them all at once
+	ID       string
+	record   store.Room
+	rooms    *Rooms
+	log      *slog.Logger
+	mailbox  chan func(*state)
+	closed   chan struct{} // the goroutine has ended
+	resting  atomic.Bool
+	editions []*kit.Edition // of its decks
+	offset   int64          // of its snapshots, so that rooms in step do not make them all at once
 }
 
 // state is what the room's goroutine owns.
@@ -61,6 +63,9 @@ type state struct {
 func (m *Room) load(ctx context.Context) (*state, error) {
 	t, last, told, err := m.rooms.store.Table(ctx, m.ID)
 	if err != nil {
+		return nil, err
+	}
+	if err := m.designs(ctx, t); err != nil {
 		return nil, err
 	}
 	if err := m.laidBefore(ctx, t); err != nil {

@@ -15,6 +15,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"time"
+	"weak"
 
 	"golang.org/x/sync/singleflight"
 
@@ -51,13 +52,14 @@ type Rooms struct {
 
 	Failures atomic.Int64 // panics inside rooms since the start
 
-	mu      sync.Mutex
-	live    map[string]*Room
-	closed  bool
-	loads   singleflight.Group
-	running sync.WaitGroup // rooms, also those that were put away and come to their end
-	work    sync.WaitGroup // snapshots under way
-	ending  chan struct{}  // closed when the rooms end
+	mu       sync.Mutex
+	live     map[string]*Room
+	editions map[table.EditionOf]weak.Pointer[kit.Edition] // of the decks of live rooms
+	closed   bool
+	loads    singleflight.Group
+	running  sync.WaitGroup // rooms, also those that were put away and come to their end
+	work     sync.WaitGroup // snapshots under way
+	ending   chan struct{}  // closed when the rooms end
 
 	snapshots sync.Mutex // one is made at a time
 }
@@ -73,7 +75,7 @@ func New(s *store.Store, log *slog.Logger, o Options) *Rooms {
 	if o.Patience == 0 {
 		o.Patience = 2 * time.Second
 	}
-	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, ending: make(chan struct{})}
+	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, editions: map[table.EditionOf]weak.Pointer[kit.Edition]{}, ending: make(chan struct{})}
 	r.journal = newJournal(s, log, r.tellSaving)
 	go r.journal.run()
 	r.work.Go(func() { r.journal.watch(r.ending) })
@@ -106,7 +108,7 @@ func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Edition) (
 		record.Passcode = []byte{}
 	}
 	made.Name = record.Name // what stands over the table
-	edits, err := json.Marshal(made.Lay(record.Seats))
+	edits, err := json.Marshal(asKept(made.Lay(record.Seats), record))
 	if err != nil {
 		return record, err
 	}

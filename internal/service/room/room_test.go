@@ -3,6 +3,7 @@ package room_test
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"log/slog"
 	"slices"
 	"sync/atomic"
@@ -536,4 +537,39 @@ func TestPeopleAreToldThatTheDatabaseIsGoneBeforeTheyAct(t *testing.T) {
 	require.NoError(t, h.store.Close())
 	assert.Equal(t, "not-saving", next[wire.Notice](t, ada).Code)
 	assert.False(t, h.rooms.Saving())
+}
+
+// A deck of 5,000 designs once stood in the journal, and in each snapshot, of every room.
+func TestADeckOfAnEditionIsKeptAsItsName(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	k, err := kit.Read(demo.Weather())
+	require.NoError(t, err)
+	result, err := k.Make(kit.Making{})
+	require.NoError(t, err)
+	put, _, err := h.store.PutKit(h.ctx, "m", result, []byte("zip"), 1)
+	require.NoError(t, err)
+	record, err := h.rooms.Open(h.ctx, store.Room{Maker: store.Hash("m"), Kit: put.ID, Edition: put.Edition, Name: "Of a kit", Seats: 3, Spectators: true}, result.Edition)
+	require.NoError(t, err)
+	h.id = record.ID
+	_, err = h.sit(h.id, 1, "Ada")
+	require.NoError(t, err)
+	h.do(1, "turn 5 of weather face up to sky")
+	require.NoError(t, h.store.Snapshot(h.ctx, h.id))
+	entries, err := h.store.Entries(h.ctx, h.id, 0, 1)
+	require.NoError(t, err)
+	assert.NotContains(t, string(entries[0].Edits), "Spring tide")
+	names := func() (all []string) {
+		look, err := h.rooms.View(h.ctx, h.id, who(1))
+		require.NoError(t, err)
+		for _, c := range look.View.Place("sky").Cards {
+			all = append(all, look.View.Faces[c.Face].Name)
+		}
+		return all
+	}
+	before := names()
+	assert.Len(t, before, 5)
+	assert.NotContains(t, before, "")
+	h.again() // from the snapshot
+	assert.Equal(t, before, names())
+	h.do(1, fmt.Sprintf("take 1 from sky where name = %q to my hand", before[0])) // the designs are there to search by
 }
