@@ -64,7 +64,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	}
 	b.address = listener.Addr().String()
 	b.server = &http.Server{Handler: api.New(api.Options{Store: b.store, Rooms: b.rooms, Log: log, Console: console.Files()})}
-	go func() { _ = b.server.Serve(api.Corking(listener)) }()
+	go func() { _ = b.server.Serve(listener) }()
 	k, err := kit.Read(demo.Weather())
 	if err != nil {
 		return nil, err

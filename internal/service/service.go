@@ -77,7 +77,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 	rooms := room.New(records, c.Log, c.Rooms)
 	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console})
 	server := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
-	go func() { failed <- server.Serve(api.Corking(listener)) }()
+	go func() { failed <- server.Serve(listener) }()
 	if c.Metrics != "" {
 		metrics := &http.Server{Handler: a.Metrics(), ReadHeaderTimeout: 10 * time.Second}
 		defer metrics.Close()
@@ -104,7 +104,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 	if stuck {
 		return errors.Join(err, server.Close()) // what waits for the database waits in vain
 	}
-	return errors.Join(err, server.Shutdown(drain))
+	return errors.Join(err, server.Shutdown(drain), a.Wait(drain))
 }
 
 // stopPatience is how long the own database may take to end in good order.

@@ -44,7 +44,7 @@ describe("fold", () => {
   const names = (state: typeof row) => state.view?.places[0]?.cards?.map((c) => [c.handle, c.face.name]);
 
   it("takes cards out that went, and puts in those that came, where they lie", () => {
-    const faces = { ice: { deck: "weather", side: "front" as const, name: "Ice", picture: { small: "i", full: "i" } } };
+    const faces = { ice: { deck: "weather", side: "front" as const, name: "Ice", picture: "i" } };
     const next = fold(row, {
       type: "changes",
       faces,

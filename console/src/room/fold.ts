@@ -94,7 +94,7 @@ const veilsOf = (veils: { face: string; count: number }[] | undefined, faces: Fa
   veils?.map(({ face, count }) => ({ face: faces[face] ?? blank, count }));
 
 /** Stands where a face was never told, which does not happen. */
-const blank: Card["face"] = { deck: "", side: "back", picture: { small: "", full: "" } };
+const blank: Card["face"] = { deck: "", side: "back", picture: "" };
 
 function foldPlaces(old: Place[], changes: PlaceChange[], gone: string[], faces: Faces): Place[] {
   const before = new Map(old.map((p) => [p.id, p]));

@@ -1,4 +1,4 @@
-import type { Card, Deck, Place } from "../api/client";
+import { pictureOf, type Card, type Deck, type Place } from "../api/client";
 import "./CardFace.css";
 
 /** A card's picture in its outline, in millimetres of the table. */
@@ -6,7 +6,7 @@ export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined })
   return (
     <img
       className={`card-face ${deck?.outline ?? "rounded"}`}
-      src={`/pictures/${card.face.picture.small}`}
+      src={pictureOf(card.face, "small")}
       alt=""
       decoding="async"
       draggable={false}
@@ -23,7 +23,7 @@ export function cardName(card: Card): string {
 /** The veils of cards that may not be told apart, in no order. */
 export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; most: number }) {
   const all = (place.veils ?? []).flatMap((veil) =>
-    Array.from({ length: Math.min(veil.count, most) }, (_, i) => ({ veil, key: `${veil.face.picture.small} ${i}` })),
+    Array.from({ length: Math.min(veil.count, most) }, (_, i) => ({ veil, key: `${veil.face.picture} ${i}` })),
   );
   return all.slice(0, most).map(({ veil, key }) => {
     const deck = decks.find((d) => d.key === veil.face.deck);
@@ -31,7 +31,7 @@ export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; mos
       <img
         key={key}
         className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={`/pictures/${veil.face.picture.small}`}
+        src={pictureOf(veil.face, "small")}
         alt=""
         draggable={false}
         style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}

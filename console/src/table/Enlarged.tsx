@@ -1,7 +1,7 @@
 // A card enlarged to be read, upright, while a key or a long press is held. It does
 // not move, and shows no more than its place does.
 import { useEffect, useState } from "react";
-import type { Card } from "../api/client";
+import { pictureOf, type Card } from "../api/client";
 import { cardName } from "./CardFace";
 import { find } from "./chosen";
 import { pressed } from "./keymap";
@@ -71,7 +71,7 @@ export function Enlarged() {
     <div className="enlarged" role="dialog" aria-label={cardName(card)}>
       <img
         className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={`/pictures/${card.face.picture.full}`}
+        src={pictureOf(card.face, "full")}
         alt={cardName(card)}
         style={{ "--shape": (deck?.wide ?? 63) / (deck?.high ?? 88) }}
       />

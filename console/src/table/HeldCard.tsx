@@ -131,6 +131,6 @@ function alike(a: Card, b: Card): boolean {
       a.face.side === b.face.side &&
       a.turn === b.turn &&
       a.face.name === b.face.name &&
-      a.face.picture.small === b.face.picture.small)
+      a.face.picture === b.face.picture)
   );
 }

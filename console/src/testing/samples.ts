@@ -5,7 +5,7 @@ import type { Card, Face, Faces, Place, ToldView, View } from "../api/client";
 export const card = (handle: string, name = "", deck = "weather"): Card => ({
   handle,
   side: name ? "front" : "back",
-  face: { deck, side: name ? "front" : "back", name, picture: { small: `small-${handle}`, full: "f" } },
+  face: { deck, side: name ? "front" : "back", name, picture: `picture-of-${handle}` },
 });
 
 /** A pile, unless it is said otherwise, with as many cards as it shows. */

@@ -3,6 +3,8 @@ package sight
 import (
 	"crypto/sha256"
 	"encoding/base32"
+	"encoding/base64"
+	"encoding/hex"
 	"strings"
 
 	"damselfly.example/damselfly/internal/core/table"
@@ -20,7 +22,36 @@ type Face struct {
 	Key     string            `json:"key,omitempty" doc:"Of a front: its design's key in the deck."`
 	Name    string            `json:"name,omitempty" doc:"Of a front."`
 	Fields  map[string]string `json:"fields,omitempty" doc:"Of a front: what its design says to filter and sort by."`
-	Picture table.Picture     `json:"picture"`
+	Picture PictureName       `json:"picture" doc:"Its picture is at /pictures/NAME/full, and smaller at /pictures/NAME/small."`
+}
+
+// PictureName names a picture by its content, in 22 letters. Whoever knows it has seen
+// what the picture shows.
+type PictureName string
+
+// nameOf is the name of a picture: the beginning of its address.
+func nameOf(p table.Picture) PictureName {
+	sum, err := hex.DecodeString(p.Full)
+	if err != nil || len(sum) < nameBytes {
+		if p.Full == "" {
+			return ""
+		}
+		whole := sha256.Sum256([]byte(p.Full))
+		sum = whole[:]
+	}
+	return PictureName(base64.RawURLEncoding.EncodeToString(sum[:nameBytes]))
+}
+
+const nameBytes = 16
+
+// Address is how the address of the picture begins, in hexadecimal digits; empty for what
+// is no name.
+func (n PictureName) Address() string {
+	sum, err := base64.RawURLEncoding.Strict().DecodeString(string(n))
+	if err != nil || len(sum) != nameBytes {
+		return ""
+	}
+	return hex.EncodeToString(sum)
 }
 
 // Faces are what cards show, by the words that name it.
@@ -45,7 +76,7 @@ func (w *words) word(f Face) Word {
 	if f.Side == table.Front {
 		is.design = f.Key
 	} else {
-		is.picture = f.Picture.Full
+		is.picture = string(f.Picture)
 	}
 	word, known := w.of[is]
 	if known {

@@ -3,6 +3,7 @@ package sight
 import (
 	"cmp"
 	"maps"
+	"math"
 	"slices"
 
 	"damselfly.example/damselfly/internal/core/grid"
@@ -142,10 +143,14 @@ func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, faces Faces)
 
 func laid(p *table.Place) Laid {
 	return Laid{
-		Name: p.Name, Kind: p.Kind, Owner: p.Owner, Sight: p.Sight, Locked: p.Locked, X: p.X, Y: p.Y, Wide: p.Wide, High: p.High,
+		Name: p.Name, Kind: p.Kind, Owner: p.Owner, Sight: p.Sight, Locked: p.Locked,
+		X: hundredths(p.X), Y: hundredths(p.Y), Wide: hundredths(p.Wide), High: hundredths(p.High),
 		Turn: p.Turn, Grid: p.Grid, Of: p.Of, Capacity: p.Capacity, Arrival: p.Arrival,
 	}
 }
+
+// hundredths of a millimetre are as fine as places are told.
+func hundredths(mm float64) float64 { return math.Round(mm*100) / 100 }
 
 func holds(t *table.Table, p *table.Place) Holds {
 	h := Holds{Count: len(p.Cards)}
@@ -165,7 +170,7 @@ func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, see
 			h.Veils = g.veils(t, p.Cards, faces)
 		}
 	case seen == len(p.Cards):
-		h.Step = table.Step(len(p.Cards), widest(t, p), p.Wide)
+		h.Step = hundredths(table.Step(len(p.Cards), widest(t, p), p.Wide))
 	default:
 		hidden := make([]table.CardID, 0, len(p.Cards)-seen)
 		for i, card := range p.Cards {
@@ -182,9 +187,9 @@ func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, see
 func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, faces Faces) Card {
 	id := p.Cards[index]
 	c, design := t.Cards[id], t.Design(id)
-	face := Face{Deck: c.Deck, Side: table.Back, Picture: design.Back}
+	face := Face{Deck: c.Deck, Side: table.Back, Picture: nameOf(design.Back)}
 	if t.FrontSeen(viewer, p, index) {
-		face = Face{Deck: c.Deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: design.Front}
+		face = Face{Deck: c.Deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front)}
 	}
 	return Card{Handle: g.held[id].handle, Face: g.show(face, faces), Side: c.Side, Turn: c.Turn}
 }
@@ -206,7 +211,7 @@ func (g *Gate) veils(t *table.Table, cards []table.CardID, faces Faces) []Veil {
 	})
 	all := make([]Veil, len(sorted))
 	for i, veil := range sorted {
-		all[i] = Veil{Face: g.show(Face{Deck: veil.deck, Side: table.Back, Picture: veil.picture}, faces), Count: counts[veil]}
+		all[i] = Veil{Face: g.show(Face{Deck: veil.deck, Side: table.Back, Picture: nameOf(veil.picture)}, faces), Count: counts[veil]}
 	}
 	return all
 }

@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -49,6 +50,7 @@ type API struct {
 	makers    *makerCache
 	counted   http.Handler
 	people    *prometheus.GaugeVec
+	sockets   sync.WaitGroup // those that are served
 }
 
 // Limits of requests.
@@ -78,6 +80,7 @@ func (a *API) routes() http.Handler {
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)
+	router.Get("/pictures/{name}/{size}", a.pictureNamed)
 	router.Get("/api/rooms/{room}/live", a.live)
 	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"image/png"
 	"io"
 	"io/fs"
 	"log/slog"
@@ -53,7 +54,6 @@ func newWorld(t *testing.T, o room.Options) *world {
 	rooms := room.New(s, log, o)
 	a := api.New(api.Options{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}})
 	server := httptest.NewUnstartedServer(a)
-	server.Listener = api.Corking(server.Listener)
 	server.Start()
 	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })
 	return &world{t: t, url: server.URL, store: s, rooms: rooms, metrics: a.Metrics()}
@@ -211,6 +211,8 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"half a grid":     {"POST", "/api/sheet-check?columns=4", makerKey, picture, 422, "sheet-not-taken", "give columns and rows, or neither to have them guessed"},
 		"bad query":       {"POST", "/api/sheet-check?columns=four", makerKey, picture, 422, "not-valid", "validation failed: invalid integer (query.columns: four)"},
 		"unknown route":   {"GET", "/api/nothing", "", nil, 404, "not-found", "There is nothing at /api/nothing. All calls are listed at /api/docs."},
+		"no such name":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/small", "", nil, 404, "no-such-picture", "There is no picture at this address."},
+		"no such size":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/large", "", nil, 404, "no-such-picture", "There is no picture at this address."},
 		"no such picture": {"GET", "/pictures/zzz", "", nil, 404, "no-such-picture", "There is no picture at this address."},
 		"wrong method":    {"DELETE", "/api/kits", makerKey, nil, 405, "method-not-allowed", "/api/kits does not take DELETE; see /api/docs."},
 	} {
@@ -440,15 +442,24 @@ func TestPicturesAreServedForAYear(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	id, ada, _ := w.room()
 	_, look := w.call("GET", "/api/rooms/"+id+"/view", ada.Key, nil)
-	text, err := json.Marshal(look)
-	require.NoError(t, err)
-	_, rest, _ := strings.Cut(string(text), `"small":"`)
-	response, err := http.Get(w.url + "/pictures/" + rest[:64])
-	require.NoError(t, err)
-	defer response.Body.Close()
-	assert.Equal(t, "image/png", response.Header.Get("Content-Type"))
-	assert.Equal(t, "public, max-age=31536000, immutable", response.Header.Get("Cache-Control"))
-	assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'self'")
+	sizes := map[string]int{}
+	for _, face := range look["view"].(map[string]any)["faces"].(map[string]any) {
+		name := face.(map[string]any)["picture"].(string)
+		assert.Len(t, name, 22)
+		for _, size := range []string{"small", "full"} {
+			response, err := http.Get(w.url + "/pictures/" + name + "/" + size)
+			require.NoError(t, err)
+			defer response.Body.Close()
+			assert.Equal(t, 200, response.StatusCode)
+			assert.Equal(t, "image/png", response.Header.Get("Content-Type"))
+			assert.Equal(t, "public, max-age=31536000, immutable", response.Header.Get("Cache-Control"))
+			assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'self'")
+			picture, err := png.DecodeConfig(response.Body)
+			require.NoError(t, err)
+			sizes[size] += picture.Width
+		}
+	}
+	assert.Less(t, sizes["small"], sizes["full"])
 }
 
 func TestKeepersSeeHowItIs(t *testing.T) {

@@ -9,31 +9,51 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/wire"
 )
 
 var addressShape = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
-// picture serves a picture by the hash of its bytes. Who knows the address has
+// picture serves a picture by the hash of its bytes. Whoever knows the address has
 // seen what it shows: addresses of fronts are told only to whoever sees them.
 func (a *API) picture(w http.ResponseWriter, r *http.Request) {
 	address := chi.URLParam(r, "address")
-	gone := &wire.Problem{Status: 404, Code: "no-such-picture", Title: "No such picture", Detail: "There is no picture at this address."}
 	if !addressShape.MatchString(address) {
-		writeProblem(w, gone)
+		writeProblem(w, noSuchPicture())
 		return
 	}
-	w.Header().Set("ETag", `"`+address+`"`)
-	if r.Header.Get("If-None-Match") == `"`+address+`"` {
+	a.servePicture(w, r, address, func() ([]byte, error) { return a.Store.Picture(r.Context(), address) })
+}
+
+// pictureNamed serves a picture by its name, small or in full.
+func (a *API) pictureNamed(w http.ResponseWriter, r *http.Request) {
+	name, size := sight.PictureName(chi.URLParam(r, "name")), chi.URLParam(r, "size")
+	begins := name.Address()
+	if begins == "" || size != "small" && size != "full" {
+		writeProblem(w, noSuchPicture())
+		return
+	}
+	a.servePicture(w, r, string(name)+"-"+size, func() ([]byte, error) { return a.Store.PictureNamed(r.Context(), begins, size == "small") })
+}
+
+func noSuchPicture() *wire.Problem {
+	return &wire.Problem{Status: 404, Code: "no-such-picture", Title: "No such picture", Detail: "There is no picture at this address."}
+}
+
+// servePicture serves what never changes at its address.
+func (a *API) servePicture(w http.ResponseWriter, r *http.Request, tag string, read func() ([]byte, error)) {
+	w.Header().Set("ETag", `"`+tag+`"`)
+	if r.Header.Get("If-None-Match") == `"`+tag+`"` {
 		w.WriteHeader(http.StatusNotModified)
 		return
 	}
-	bytes, err := a.Store.Picture(r.Context(), address)
+	bytes, err := read()
 	if err != nil {
 		w.Header().Del("ETag")
 		p, _ := a.answerable(err).(*wire.Problem)
 		if p.Status == 404 {
-			p = gone
+			p = noSuchPicture()
 		}
 		writeProblem(w, p)
 		return

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"runtime/debug"
+	"sync"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -28,8 +30,9 @@ const (
 // Close codes beside the standard ones.
 const closedBadKey = 4001
 
+// What is written goes around the library's buffer but for a refusal.
 var upgrader = websocket.Upgrader{
-	ReadBufferSize: 4 << 10, WriteBufferSize: 4 << 10, CheckOrigin: sameOrigin, HandshakeTimeout: writePatience,
+	ReadBufferSize: 1 << 10, WriteBufferSize: 1 << 10, WriteBufferPool: &sync.Pool{}, CheckOrigin: sameOrigin, HandshakeTimeout: writePatience,
 }
 
 // sameOrigin lets in programs, which send no origin, and our own pages.
@@ -43,49 +46,72 @@ func sameOrigin(r *http.Request) bool {
 }
 
 // live is the socket of one person at a room: first their hello, then requests
-// one way, and the other way the view, changes and answers.
+// one way, and the other way the view, changes and answers. The request's own goroutine,
+// with all that it holds on to, ends at once.
 func (a *API) live(w http.ResponseWriter, r *http.Request) {
 	socket, err := upgrader.Upgrade(w, r, nil)
 	if err != nil {
 		return // the upgrader has answered
 	}
-	defer socket.Close()
-	socket.SetReadLimit(maxMessage)
 	id := chi.URLParam(r, "room")
+	a.sockets.Go(func() {
+		defer socket.Close()
+		defer func() {
+			if cause := recover(); cause != nil {
+				a.Log.Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
+			}
+		}()
+		a.meet(socket, id)
+	})
+}
+
+// Wait waits until all sockets have ended, which they do when the rooms close.
+func (a *API) Wait(ctx context.Context) error {
+	ended := make(chan struct{})
+	go func() { a.sockets.Wait(); close(ended) }()
+	select {
+	case <-ended:
+		return nil
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+// meet lets somebody into a room, if they may, and hears them to the end.
+func (a *API) meet(socket *websocket.Conn, id string) {
+	socket.SetReadLimit(maxMessage)
 	hello, who, err := a.hello(socket, id)
 	if err != nil {
 		a.turnAway(socket, err)
 		return
 	}
-	l := room.NewListener(at(who))
-	l.Key = string(store.Hash(hello.Key))
-	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
+	p := &person{api: a, room: id, who: at(who), socket: socket}
+	p.listener = room.NewListener(p.who, p.wake)
+	p.listener.Key = string(store.Hash(hello.Key))
+	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
+	p.begin()
 	enter, stop := context.WithTimeout(ctx, helloPatience)
-	err = a.Rooms.Enter(enter, id, l, hello)
+	err = a.Rooms.Enter(enter, id, p.listener, hello)
 	stop()
 	if err != nil {
+		p.finish()
 		a.turnAway(socket, err)
 		return
-	}
-	if who.Seat == 0 {
-		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
-			a.Log.Warn("noting that a spectator came", "error", err)
-		}
 	}
 	as := "player"
 	if who.Seat == 0 {
 		as = "spectator"
+		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
+			a.Log.Warn("noting that a spectator came", "error", err)
+		}
 	}
 	a.people.WithLabelValues(as).Inc()
 	defer a.people.WithLabelValues(as).Dec()
-	p := &person{api: a, room: id, who: at(who), socket: socket, listener: l, answers: make(chan []byte, 64)}
-	written := make(chan struct{})
-	go func() { p.write(); close(written) }()
 	p.read(ctx)
-	a.Rooms.Leave(id, l)
-	<-l.Gone()
-	<-written
+	a.Rooms.Leave(id, p.listener)
+	<-p.listener.Gone()
+	p.finish()
 }
 
 // hello reads and checks the first message.
@@ -127,16 +153,6 @@ func (a *API) turnAway(socket *websocket.Conn, err error) {
 		code = closedBadKey
 	}
 	_ = socket.WriteControl(websocket.CloseMessage, websocket.FormatCloseMessage(code, p.Code), time.Now().Add(writePatience))
-}
-
-// person is somebody connected to a room.
-type person struct {
-	api      *API
-	room     string
-	who      room.Who
-	socket   *websocket.Conn
-	listener *room.Listener
-	answers  chan []byte
 }
 
 // read takes requests until the socket ends.
@@ -197,87 +213,3 @@ func (p *person) pace() string {
 }
 
 func seatPace(id string, who room.Who) string { return fmt.Sprint(id, " ", who.Seat, " ", who.Tenure) }
-
-// answer queues an answer. A person with so many unread answers does not read
-// any more, and is let go; they ask again with the same id when they are back.
-func (p *person) answer(m wire.Settled) {
-	select {
-	case p.answers <- wire.Write(m):
-	default:
-		_ = p.socket.NetConn().Close()
-	}
-}
-
-// frame prepares a message once for all who get it.
-func frame(text []byte) any {
-	m, err := websocket.NewPreparedMessage(websocket.TextMessage, text)
-	if err != nil {
-		return err
-	}
-	return m
-}
-
-// write sends what the room shows, and answers after what they rest on.
-func (p *person) write() {
-	defer p.socket.Close()
-	ticker := time.NewTicker(pulse)
-	defer ticker.Stop()
-	for {
-		var err error
-		select {
-		case m := <-p.listener.Messages():
-			err = p.sendAll(m)
-		case answer := <-p.answers:
-			for err == nil && len(p.listener.Messages()) > 0 {
-				err = p.send(<-p.listener.Messages())
-			}
-			if err == nil {
-				err = p.text(answer)
-			}
-		case <-ticker.C:
-			if err = p.text(wire.Write(wire.Pulse{})); err == nil {
-				err = p.socket.WriteControl(websocket.PingMessage, nil, time.Now().Add(writePatience))
-			}
-		case <-p.listener.Gone():
-			reason := websocket.FormatCloseMessage(websocket.CloseServiceRestart, "come back in a moment")
-			_ = p.socket.WriteControl(websocket.CloseMessage, reason, time.Now().Add(time.Second))
-			return
-		}
-		if err == nil && len(p.listener.Messages()) == 0 && p.listener.Missed() {
-			err = p.api.Rooms.Refresh(context.Background(), p.room, p.listener)
-		}
-		if err != nil {
-			return
-		}
-	}
-}
-
-// sendAll sends a message and those that wait behind it.
-func (p *person) sendAll(first *room.Message) error {
-	waiting := len(p.listener.Messages())
-	if waiting == 0 {
-		return p.send(first)
-	}
-	return together(p.socket.NetConn(), func() error {
-		err := p.send(first)
-		for ; err == nil && waiting > 0; waiting-- {
-			err = p.send(<-p.listener.Messages())
-		}
-		return err
-	})
-}
-
-func (p *person) send(m *room.Message) error {
-	_ = p.socket.SetWriteDeadline(time.Now().Add(writePatience))
-	switch ready := m.Prepared(frame).(type) {
-	case *websocket.PreparedMessage:
-		return p.socket.WritePreparedMessage(ready)
-	default:
-		return fmt.Errorf("framing a message: %v", ready)
-	}
-}
-
-func (p *person) text(text []byte) error {
-	_ = p.socket.SetWriteDeadline(time.Now().Add(writePatience))
-	return p.socket.WriteMessage(websocket.TextMessage, text)
-}

@@ -40,6 +40,7 @@ type Room struct {
 	closed   chan struct{} // the goroutine has ended
 	resting  atomic.Bool
 	editions []*kit.Edition // of its decks
+	worker   int            // that tells of it
 	offset   int64          // of its snapshots, so that rooms in step do not make them all at once
 }
 
@@ -258,6 +259,6 @@ func (a *act) fingerprint() [32]byte {
 func (m *Room) barrier() {
 	reached := make(chan struct{})
 	done := func() { close(reached) }
-	m.rooms.journal.queue <- pending{tell: done, lost: func(error) { done() }}
+	m.rooms.journal.queue <- pending{room: m.worker, tell: done, lost: func(error) { done() }}
 	<-reached
 }

@@ -11,12 +11,13 @@ import (
 )
 
 // journal commits the entries of all rooms together, in the order they come,
-// and tells of each only when it is kept. While the database is gone it holds
+// and has each told only when it is kept. While the database is gone it holds
 // what it has and tries again.
 type journal struct {
 	store  *store.Store
 	log    *slog.Logger
 	queue  chan pending
+	tells  *telling
 	saving func(bool) // told when keeping stops and goes on again
 	broken atomic.Bool
 	trying atomic.Bool // keep is trying again
@@ -30,6 +31,7 @@ type journal struct {
 // entry it only waits for those before it.
 type pending struct {
 	fate  *fate // nil: rests on nothing
+	room  int   // the worker that tells of its room
 	entry *store.Entry
 	tell  func()
 	lost  func(error) // this, or what it rests on, cannot be kept
@@ -41,12 +43,12 @@ type fate struct{ lost atomic.Bool }
 
 func (p pending) isLost() bool { return p.fate != nil && p.fate.lost.Load() }
 
-// lose gives an entry up, and all that rests on it.
-func (p pending) lose(err error) {
+// lose gives an entry up, and all that rests on it, and returns what tells of that.
+func (p pending) lose(err error) func() {
 	if p.fate != nil {
 		p.fate.lost.Store(true)
 	}
-	p.lost(err)
+	return func() { p.lost(err) }
 }
 
 // Bounds of one commit.
@@ -58,12 +60,13 @@ const (
 
 func newJournal(s *store.Store, log *slog.Logger, saving func(bool)) *journal {
 	ctx, giveUp := context.WithCancel(context.Background())
-	return &journal{store: s, log: log, queue: make(chan pending, queueEntries), saving: saving, done: make(chan struct{}), ctx: ctx, giveUp: giveUp}
+	return &journal{store: s, log: log, queue: make(chan pending, queueEntries), tells: newTelling(), saving: saving, done: make(chan struct{}), ctx: ctx, giveUp: giveUp}
 }
 
 // run commits until the queue is closed and empty.
 func (j *journal) run() {
 	defer close(j.done)
+	defer j.tells.close()
 	var batch []pending
 	for first := range j.queue {
 		batch = append(batch[:0], first)
@@ -110,30 +113,30 @@ func (j *journal) commit(batch []pending) {
 			return
 		}
 	}
+	shares := make([][]func(), len(j.tells.workers))
 	for _, p := range batch {
+		tell := p.tell
 		if p.isLost() {
-			p.lose(errRestsOnLost)
-			continue
+			tell = p.lose(errRestsOnLost)
 		}
-		p.tell()
+		shares[p.room] = append(shares[p.room], tell)
 	}
+	j.tells.hand(shares)
 }
 
 // apart commits each entry alone, so that one room's stale journal does not
 // stop the others.
 func (j *journal) apart(batch []pending) {
 	for _, p := range batch {
+		tell := p.tell
 		if p.isLost() {
-			p.lose(errRestsOnLost)
-			continue
-		}
-		if p.entry != nil {
+			tell = p.lose(errRestsOnLost)
+		} else if p.entry != nil {
 			if err := j.keep([]store.Entry{*p.entry}); err != nil {
-				p.lose(err)
-				continue
+				tell = p.lose(err)
 			}
 		}
-		p.tell()
+		j.tells.workers[p.room] <- []func(){tell}
 	}
 }
 

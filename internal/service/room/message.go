@@ -10,82 +10,116 @@ import (
 type Message struct {
 	Text  []byte
 	once  sync.Once
-	ready any
+	frame []byte
 }
 
-func encode(m wire.Message) *Message {
-	return &Message{Text: wire.Write(m)}
+func encode(m wire.Message) *Message { return &Message{Text: wire.Write(m)} }
+
+// Framed returns what frame made of the text when it was first asked for, so that a
+// transport frames a message once for all who get it.
+func (m *Message) Framed(frame func([]byte) []byte) []byte {
+	m.once.Do(func() { m.frame = frame(m.Text) })
+	return m.frame
 }
 
-// Prepared returns what make made of the text when it was first asked for, so
-// that a transport frames a message once for all who get it.
-func (m *Message) Prepared(make func([]byte) any) any {
-	m.once.Do(func() { m.ready = make(m.Text) })
-	return m.ready
-}
-
-// Listener is one connected person's queue of messages. A slow one never slows
-// the room: when its queue is full, what it missed is replaced by a fresh view.
+// Listener is one connected person's list of messages that wait. A slow one never slows
+// the room: when too many wait, what it missed is replaced by a fresh view.
 type Listener struct {
 	Who
-	Key   string // tells apart by whose key they came, so that one key is not a crowd
-	queue chan *Message
-	gone  chan struct{}
-	once  sync.Once
+	Key  string // tells apart by whose key they came, so that one key is not a crowd
+	wake func() // something waits, or the room has let the listener go
+	gone chan struct{}
+	once sync.Once
 
 	mu     sync.Mutex
-	missed bool
+	queue  []*Message
+	missed missing
 }
+
+// missing is whether messages were dropped, so that a fresh view is due.
+type missing int
+
+const (
+	nothingMissed missing = iota
+	someMissed
+	askedAnew // for a fresh view
+)
 
 // queueLength is how many messages may wait for one listener.
 const queueLength = 256
 
-// NewListener makes the queue of a person at a seat, or of a spectator at 0.
-func NewListener(who Who) *Listener {
-	return &Listener{Who: who, queue: make(chan *Message, queueLength), gone: make(chan struct{})}
+// NewListener makes the list of a person at a seat, or of a spectator at 0. wake is called
+// when something waits there; it must not wait itself, and may be nil.
+func NewListener(who Who, wake func()) *Listener {
+	if wake == nil {
+		wake = func() {}
+	}
+	return &Listener{Who: who, wake: wake, gone: make(chan struct{})}
 }
 
-// Messages is the queue to read. Call Missed when it has run empty.
-func (l *Listener) Messages() <-chan *Message { return l.queue }
+// Take returns all that waits. missed reports that messages were dropped since it was last
+// asked; then a fresh view is due (Rooms.Refresh).
+func (l *Listener) Take() (waiting []*Message, missed bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	waiting, missed = l.queue, l.missed == someMissed
+	if l.queue = nil; missed {
+		l.missed = askedAnew
+	}
+	return waiting, missed
+}
 
 // Gone is closed when the room has let the listener go.
 func (l *Listener) Gone() <-chan struct{} { return l.gone }
 
-func (l *Listener) end() { l.once.Do(func() { close(l.gone) }) }
-
-// Missed reports whether messages were dropped since it was last asked; then a
-// fresh view is due (Room.Refresh).
-func (l *Listener) Missed() bool {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	missed := l.missed
-	l.missed = false
-	return missed
+func (l *Listener) end() {
+	l.once.Do(func() { close(l.gone) })
+	l.wake()
 }
 
-// sendIfIdle sends what may as well be lost: only while the queue is short.
+// send never waits, and sends nothing to whoever was let go.
+func (l *Listener) send(m *Message) {
+	if l.put(m, queueLength) {
+		l.wake()
+	}
+}
+
+// sendView sends a whole view, from which everything goes on.
+func (l *Listener) sendView(m *Message) {
+	l.mu.Lock()
+	l.missed = nothingMissed
+	l.mu.Unlock()
+	l.send(m)
+}
+
+// sendIfIdle sends what may as well be lost: only while little waits.
 func (l *Listener) sendIfIdle(m *Message) {
-	if len(l.queue) < queueLength/4 {
+	l.mu.Lock()
+	busy := len(l.queue) >= queueLength/4
+	l.mu.Unlock()
+	if !busy {
 		l.send(m)
 	}
 }
 
-// send never waits, and sends nothing to whoever was let go. After an overflow nothing more is queued until the reader
-// has noticed, because it would not fit what the reader knows.
-func (l *Listener) send(m *Message) {
+// put adds a message and reports whether it was the first that waits. Once one has found
+// no room nothing more is added before a whole view, because it would not fit what the
+// reader knows.
+func (l *Listener) put(m *Message, most int) (first bool) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	if l.missed {
-		return
+	if l.missed != nothingMissed {
+		return false
 	}
 	select {
 	case <-l.gone: // what comes later is not theirs to see
-		return
+		return false
 	default:
 	}
-	select {
-	case l.queue <- m:
-	default:
-		l.missed = true
+	if len(l.queue) >= most {
+		l.missed = someMissed
+		return true
 	}
+	l.queue = append(l.queue, m)
+	return len(l.queue) == 1
 }

@@ -41,7 +41,7 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 	sent := s.compose(done, entry)
 	answer := wire.Answer{Told: s.told.Count(play.Viewer(a.who.Seat)), Done: "now", Log: s.linesOf(entry, done.Deeds, a.who)}
 	s.room.rooms.journal.queue <- pending{
-		fate: s.fate, entry: &entry,
+		fate: s.fate, room: s.room.worker, entry: &entry,
 		tell: func() {
 			for _, l := range listeners {
 				m := sent.To(play.Viewer(l.Seat))
@@ -58,10 +58,10 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 			}
 		},
 		lost: func(err error) {
+			s.lose(a, err)
 			for _, l := range left { // they sit there still, and come back
 				l.end()
 			}
-			s.lose(a, err)
 		},
 	}
 	if (number+s.room.offset)%snapshotEvery == 0 {
@@ -78,7 +78,6 @@ func (s *state) lose(a *act, err error) {
 		problem = &wire.Problem{Status: 500, Code: "not-kept", Title: "Not done",
 			Detail: "What this did cannot be kept, so it was not done. The table is as it was; do it in smaller parts, or report it."}
 	}
-	a.answer(wire.Answer{}, problem)
 	s.room.log.Error("an entry cannot be kept", "error", err)
 	anew := func(now *state) {
 		if now == s { // and not rebuilt since
@@ -88,6 +87,7 @@ func (s *state) lose(a *act, err error) {
 	if _, full := s.room.tryPost(anew); full {
 		s.room.rooms.drop(s.room) // its people come back and load it
 	}
+	a.answer(wire.Answer{}, problem) // whoever asks next finds what is kept
 }
 
 // notKept ends a state that went on without the journal. It is no failure of the room.
@@ -166,5 +166,5 @@ func (s *state) answer(a *act, err error) {
 func (s *state) after(tell func()) { s.afterOr(tell, func(error) {}) }
 
 func (s *state) afterOr(tell func(), lost func(error)) {
-	s.room.rooms.journal.queue <- pending{fate: s.fate, tell: tell, lost: lost}
+	s.room.rooms.journal.queue <- pending{fate: s.fate, room: s.room.worker, tell: tell, lost: lost}
 }

@@ -19,7 +19,7 @@ func (s *state) show(l *Listener) {
 		Gate: s.game.Gate(viewer), Told: s.told.Count(viewer), View: s.game.Begin(viewer), Log: logLines(s.game.Newest(viewer, viewLog)),
 	})
 	here := encode(s.here())
-	s.after(func() { l.send(m); l.send(here) })
+	s.after(func() { l.sendView(m); l.send(here) })
 }
 
 // enter takes a listener in, bringing it up to date from what it last got.

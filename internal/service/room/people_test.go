@@ -141,10 +141,10 @@ func (c *crowd) does() {
 			h.rooms.Grip(h.id, p.who, p.handles[c.IntN(len(p.handles)):])
 		}
 	case 3:
-		l := room.NewListener(p.who)
+		l := listen(p.who)
 		l.Key = p.name
-		if h.rooms.Enter(h.ctx, h.id, l, wire.Hello{}) == nil {
-			h.rooms.Leave(h.id, l)
+		if h.rooms.Enter(h.ctx, h.id, l.Listener, wire.Hello{}) == nil {
+			h.rooms.Leave(h.id, l.Listener)
 		}
 	case 4, 5:
 		_, err = h.rooms.Act(h.ctx, h.id, p.who, wire.Request{Action: json.RawMessage(c.action(p))})

@@ -182,7 +182,7 @@ func (r *Rooms) load(id string) error {
 	}
 	fresh := &Room{
 		ID: id, record: record, rooms: r, log: r.log.With("room", id),
-		mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}), offset: offsetOf(id),
+		mailbox: make(chan func(*state), mailboxLength), closed: make(chan struct{}), offset: offsetOf(id), worker: r.journal.tells.of(id),
 	}
 	state, err := fresh.load(ctx)
 	if err != nil {

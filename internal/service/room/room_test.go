@@ -102,20 +102,47 @@ func (h *house) again() {
 }
 
 // next reads a listener's next message of a type.
-func next[M wire.Message](t *testing.T, l *room.Listener) M {
-	for {
-		select {
-		case m := <-l.Messages():
+func next[M wire.Message](t *testing.T, l *listener) M {
+	for deadline := time.Now().Add(20 * time.Second); ; {
+		for m := l.pop(); m != nil; m = l.pop() {
 			read, err := wire.Read(m.Text)
 			require.NoError(t, err)
 			if read, is := read.(M); is {
 				return read
 			}
-		case <-time.After(20 * time.Second):
+		}
+		if time.Now().After(deadline) {
 			var none M
 			require.Fail(t, "no message", "of type %s", wire.KindOf(none))
 		}
+		time.Sleep(time.Millisecond)
 	}
+}
+
+// listener reads one message after the other.
+type listener struct {
+	*room.Listener
+	waiting []*room.Message
+	missed  bool
+}
+
+func listen(who room.Who) *listener { return &listener{Listener: room.NewListener(who, nil)} }
+
+// fill takes over what waits.
+func (l *listener) fill() int {
+	waiting, missed := l.Take()
+	l.waiting, l.missed = append(l.waiting, waiting...), l.missed || missed
+	return len(l.waiting)
+}
+
+// pop is the next message, nil if none waits.
+func (l *listener) pop() *room.Message {
+	if l.fill() == 0 {
+		return nil
+	}
+	first := l.waiting[0]
+	l.waiting = l.waiting[1:]
+	return first
 }
 
 func problem(t *testing.T, err error) *wire.Problem {
@@ -181,9 +208,9 @@ func TestARequestSentTwiceIsDoneOnceAlsoOverARestart(t *testing.T) {
 
 func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	ada, bo := listen(who(1)), listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	view := next[wire.Whole](t, bo)
 	assert.Equal(t, "Ada", view.View.Seats[0].Name)
 	h.do(1, "draw 2 from weather")
@@ -197,18 +224,18 @@ func TestEveryoneIsToldAndNobodyMoreThanTheyMaySee(t *testing.T) {
 
 func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	view := next[wire.Whole](t, bo)
-	h.rooms.Leave(h.id, bo)
+	h.rooms.Leave(h.id, bo.Listener)
 	h.do(1, "draw from weather")
 	h.do(2, "draw 2 from weather")
 	h.do(2, "flip my hand") // shows seat 2 alone
 	h.do(1, "draw from weather to sky")
 
-	back := room.NewListener(who(2))
+	back := listen(who(2))
 	hello := wire.Hello{Gate: view.Gate, Told: view.Told}
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, back, hello))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, back.Listener, hello))
 	assert.Equal(t, view.Told, next[wire.Resumed](t, back).Told)
 	var texts []string
 	for range 4 {
@@ -218,23 +245,22 @@ func TestWhoComesBackGetsWhatTheyMissed(t *testing.T) {
 	}
 	assert.Equal(t, []string{"draw 1 from weather to hand of Ada", "draw 2 from weather to my hand  # Low sun, Low sun", "draw 1 from weather to sky  # Night frost"}, texts)
 
-	stranger := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger, wire.Hello{Gate: "another life", Told: view.Told}))
+	stranger := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, stranger.Listener, wire.Hello{Gate: "another life", Told: view.Told}))
 	assert.NotNil(t, next[wire.Whole](t, stranger).View)
 }
 
 func TestASlowListenerGetsAFreshViewAndSlowsNobody(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	slow := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, slow, wire.Hello{}))
+	slow := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, slow.Listener, wire.Hello{}))
 	for range 300 {
 		h.do(1, "shuffle weather")
 	}
-	for len(slow.Messages()) > 0 {
-		<-slow.Messages()
-	}
-	require.True(t, slow.Missed())
-	require.NoError(t, h.rooms.Refresh(h.ctx, h.id, slow))
+	slow.fill()
+	slow.waiting = nil
+	require.True(t, slow.missed)
+	require.NoError(t, h.rooms.Refresh(h.ctx, h.id, slow.Listener))
 	assert.NotNil(t, next[wire.Whole](t, slow).View)
 }
 
@@ -248,8 +274,8 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	}})
 	broken.Store(h.id)
 	other := h.open()
-	ada := room.NewListener(who(1))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	ada := listen(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
 	next[wire.Whole](t, ada)
 	h.do(1, "draw 3 from weather to sky")
 	_, err := h.steps(1, "flip sky")
@@ -295,8 +321,8 @@ func TestARoomThatKeepsFailingRests(t *testing.T) {
 func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(1, "draw from weather to sky")
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	var card table.Handle
 	for _, p := range next[wire.Whole](t, bo).View.Places {
 		if p.ID == "sky" {
@@ -319,9 +345,9 @@ func TestWhatSomebodyDragsIsTheirsUntilTheyLetGo(t *testing.T) {
 
 func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	ada, bo := listen(who(1)), listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	h.rooms.Point(h.id, who(1), wire.Point{X: 120, Y: 80})
 	at := next[wire.Pointing](t, bo)
 	assert.Equal(t, []any{table.Seat(1), 120.0, 80.0, false}, []any{at.Seat, at.X, at.Y, at.Away})
@@ -332,15 +358,16 @@ func TestPointersArePassedOnAndDroppedWhereThereIsMuchToDo(t *testing.T) {
 	}
 	require.Eventually(t, func() bool { _, err := h.steps(1, "draw from weather to sky"); return err == nil }, 20*time.Second, time.Millisecond, "the mailbox stays full")
 	next[wire.Changes](t, bo)
-	assert.False(t, bo.Missed(), "pointers pushed nothing else out")
+	bo.fill()
+	assert.False(t, bo.missed, "pointers pushed nothing else out")
 	next[wire.Changes](t, ada)
 }
 
 // A search in vain says what is not there; before this it was told to nobody.
 func TestASearchInVainIsToldToo(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	next[wire.Whole](t, bo)
 	h.do(1, "move bottom 1 of weather to hand of Bo") // so that it is not known by itself how many there are
 	next[wire.Changes](t, bo)
@@ -360,21 +387,21 @@ func TestASearchInVainIsToldToo(t *testing.T) {
 
 func TestALookEndsWhenItsSeatLosesTheConnection(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada := room.NewListener(who(1))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	ada := listen(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
 	next[wire.Whole](t, ada)
 	h.do(1, "peek 3 of weather")
 	_, err := h.steps(2, "draw from weather")
 	assert.Equal(t, "being-looked-at", problem(t, err).Code)
-	h.rooms.Leave(h.id, ada)
+	h.rooms.Leave(h.id, ada.Listener)
 	h.do(2, "draw from weather")
 }
 
 func TestATimerEndsByTheServicesClock(t *testing.T) {
 	var skip atomic.Int64
 	h := newHouse(t, room.Options{Now: func() time.Time { return time.Now().Add(time.Duration(skip.Load())) }})
-	ada := room.NewListener(who(1))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	ada := listen(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
 	next[wire.Whole](t, ada)
 	h.do(1, "start sandglass")
 	next[wire.Changes](t, ada)
@@ -386,8 +413,8 @@ func TestATimerEndsByTheServicesClock(t *testing.T) {
 
 func TestAFreedSeatTakesItsKeysAndItsPeopleAlong(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	free := func(seat table.Seat, which string) error {
 		_, err := h.rooms.Act(h.ctx, h.id, who(seat), wire.Request{Action: json.RawMessage(`{"do":"free","seat":` + which + `}`)})
 		return err
@@ -461,8 +488,8 @@ func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {
 
 func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) {
 	h := newHouse(t, room.Options{Patience: 100 * time.Millisecond})
-	ada := room.NewListener(who(1))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	ada := listen(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
 	next[wire.Whole](t, ada)
 	require.NoError(t, h.store.Close())
 	ctx, cancel := context.WithTimeout(h.ctx, 500*time.Millisecond)
@@ -473,7 +500,8 @@ func TestWhileTheDatabaseIsGoneNothingIsShownAndActionsAreRefused(t *testing.T) 
 	_, err = h.steps(1, "draw from weather")
 	assert.Equal(t, "not-saving", problem(t, err).Code)
 	assert.False(t, h.rooms.Saving())
-	assert.Empty(t, ada.Messages(), "something unconfirmed was shown")
+	ada.fill()
+	assert.Empty(t, ada.waiting, "something unconfirmed was shown")
 }
 
 func TestAnswersSayWhatIsWrong(t *testing.T) {
@@ -531,8 +559,8 @@ func TestARoomThatRestsDoesNotHoldUpTheEnd(t *testing.T) {
 // People learn that the database is gone before they act, and that it is back.
 func TestPeopleAreToldThatTheDatabaseIsGoneBeforeTheyAct(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	ada := room.NewListener(who(1))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
+	ada := listen(who(1))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
 	next[wire.Whole](t, ada)
 	require.NoError(t, h.store.Close())
 	assert.Equal(t, "not-saving", next[wire.Notice](t, ada).Code)

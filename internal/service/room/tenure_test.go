@@ -5,6 +5,7 @@ import (
 	"strings"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -22,8 +23,8 @@ func action(text string) wire.Request { return wire.Request{Action: json.RawMess
 func TestASeatThatWasLeftIsLeft(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(2, "draw 2 from weather")
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	view := next[wire.Whole](t, bo)
 	moved, err := h.rooms.Act(h.ctx, h.id, who(2), action(`{"do":"change-seat","to":3}`))
 	require.NoError(t, err)
@@ -33,7 +34,7 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 	assert.Equal(t, []any{"seat-left", 401}, []any{problem(t, err).Code, problem(t, err).Status}, "the old tenure acts no more")
 	_, err = h.rooms.View(h.ctx, h.id, who(2))
 	assert.Equal(t, "seat-left", problem(t, err).Code)
-	err = h.rooms.Enter(h.ctx, h.id, room.NewListener(who(2)), wire.Hello{})
+	err = h.rooms.Enter(h.ctx, h.id, listen(who(2)).Listener, wire.Hello{})
 	assert.Equal(t, "seat-left", problem(t, err).Code)
 
 	key, err := h.store.SeatKey(h.ctx, "key of Bo in "+h.id)
@@ -45,8 +46,8 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 
 	cleo, err := h.sit(h.id, 2, "Cleo")
 	require.NoError(t, err)
-	l := room.NewListener(cleo)
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, l, wire.Hello{Gate: view.Gate, Told: view.Told}))
+	l := listen(cleo)
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, l.Listener, wire.Hello{Gate: view.Gate, Told: view.Told}))
 	fresh := next[wire.Whole](t, l) // not what Bo missed
 	for _, line := range fresh.Log {
 		assert.Empty(t, line.Cards, "what Bo saw is not the newcomer's to read: %s", line.Text)
@@ -63,14 +64,14 @@ func TestASeatThatWasLeftIsLeft(t *testing.T) {
 func TestWhoLeavesASeatIsNotToldItsNewHandles(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(2, "draw 2 from weather")
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	next[wire.Whole](t, bo)
 	require.NoError(t, h.rooms.HandOn(h.ctx, h.id, who(2), room.Seating{Seat: 2, Name: "Zed", Key: store.Hash("zed's")}))
 	<-bo.Gone()
 	told := 0
-	for len(bo.Messages()) > 0 {
-		m, err := wire.Read((<-bo.Messages()).Text)
+	for waiting := bo.pop(); waiting != nil; waiting = bo.pop() {
+		m, err := wire.Read(waiting.Text)
 		require.NoError(t, err)
 		changes, is := m.(wire.Changes)
 		if is {
@@ -85,12 +86,12 @@ func TestWhoLeavesASeatIsNotToldItsNewHandles(t *testing.T) {
 
 func TestWhoWatchesIsLetGoWhenNobodyMayWatch(t *testing.T) {
 	h := newHouse(t, room.Options{})
-	l := room.NewListener(who(0))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, l, wire.Hello{}))
+	l := listen(who(0))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, l.Listener, wire.Hello{}))
 	_, err := h.rooms.Act(h.ctx, h.id, who(1), action(`{"do":"door","spectators":false}`))
 	require.NoError(t, err)
 	<-l.Gone()
-	assert.Equal(t, "no-spectators", problem(t, h.rooms.Enter(h.ctx, h.id, room.NewListener(who(0)), wire.Hello{})).Code)
+	assert.Equal(t, "no-spectators", problem(t, h.rooms.Enter(h.ctx, h.id, listen(who(0)).Listener, wire.Hello{})).Code)
 	assert.Equal(t, "no-spectators", problem(t, h.rooms.Watch(h.ctx, h.id)).Code)
 	_, err = h.rooms.View(h.ctx, h.id, who(0))
 	assert.Equal(t, "no-spectators", problem(t, err).Code)
@@ -161,8 +162,8 @@ func TestAnEntryThatCannotBeKeptStopsNobodyElse(t *testing.T) {
 		}
 	}})
 	other := h.open()
-	bo := room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo := listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	next[wire.Whole](t, bo)
 	for range 10 { // it is no failure that makes a room rest
 		spoil.Store(true)
@@ -183,8 +184,8 @@ func TestAnEntryThatCannotBeKeptStopsNobodyElse(t *testing.T) {
 	_, err := h.rooms.Act(h.ctx, h.id, who(1), action(`{"do":"free","seat":2}`))
 	assert.Equal(t, "not-kept", problem(t, err).Code)
 	<-bo.Gone() // who was to leave comes back, and sits there still
-	bo = room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	bo = listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	next[wire.Whole](t, bo)
 	_, err = h.rooms.Act(h.ctx, other, who(1), wire.Request{Steps: "draw 1 from weather"})
 	require.NoError(t, err)
@@ -214,9 +215,9 @@ func TestStepsOfACueAreConfirmedBeforeTheyShowWhatOnlyThePresserSees(t *testing.
 func TestAGripInsideAHandIsNobodysBusiness(t *testing.T) {
 	h := newHouse(t, room.Options{})
 	h.do(1, "draw 2 from weather")
-	ada, bo := room.NewListener(who(1)), room.NewListener(who(2))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada, wire.Hello{}))
-	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo, wire.Hello{}))
+	ada, bo := listen(who(1)), listen(who(2))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, ada.Listener, wire.Hello{}))
+	require.NoError(t, h.rooms.Enter(h.ctx, h.id, bo.Listener, wire.Hello{}))
 	var card table.Handle
 	for _, p := range next[wire.Whole](t, ada).View.Places {
 		if p.ID == "satchel/1" {
@@ -227,7 +228,12 @@ func TestAGripInsideAHandIsNobodysBusiness(t *testing.T) {
 	h.rooms.Grip(h.id, who(1), []table.Handle{card})
 	h.do(2, "gather weather")
 	for {
-		read, err := wire.Read((<-bo.Messages()).Text)
+		waiting := bo.pop()
+		if waiting == nil {
+			time.Sleep(time.Millisecond)
+			continue
+		}
+		read, err := wire.Read(waiting.Text)
 		require.NoError(t, err)
 		assert.NotEqual(t, "grip", wire.KindOf(read))
 		if wire.KindOf(read) == "changes" {

@@ -6,13 +6,11 @@ import (
 	"crypto/rand"
 	"encoding/json"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
 
-	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -80,6 +78,9 @@ func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, mad
 	if err := addPictures(ctx, tx, result.Pictures); err != nil {
 		return err
 	}
+	if err := addSmaller(ctx, tx, result.Edition); err != nil {
+		return err
+	}
 	_, err := tx.ExecContext(ctx, "INSERT INTO editions (kit, number, source, made, created_at) VALUES (?, ?, ?, ?, ?)",
 		k.ID, k.Edition, source, made, k.At)
 	if err != nil {
@@ -95,21 +96,6 @@ func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, mad
 		part++
 	}
 	return nil
-}
-
-func addPictures(ctx context.Context, tx *sqlx.Tx, pictures deck.Pictures) error {
-	for _, address := range slices.Sorted(maps.Keys(pictures)) {
-		_, err := tx.ExecContext(ctx, "INSERT IGNORE INTO pictures (address, bytes) VALUES (?, ?)", address, pictures[address])
-		if err != nil {
-			return fmt.Errorf("keeping a picture: %w", err)
-		}
-	}
-	return nil
-}
-
-// AddPictures keeps pictures, all of them or none.
-func (s *Store) AddPictures(ctx context.Context, pictures deck.Pictures) error {
-	return s.within(ctx, func(tx *sqlx.Tx) error { return addPictures(ctx, tx, pictures) })
 }
 
 // Kits lists a maker's kits by name.
@@ -192,11 +178,4 @@ func (s *Store) Drawn(ctx context.Context, makerKey, name string) (map[string]ta
 	var made kit.Edition
 	err = json.Unmarshal(text, &made)
 	return made.Drawn, err
-}
-
-// Picture returns the bytes of a picture, or ErrNotFound.
-func (s *Store) Picture(ctx context.Context, address string) ([]byte, error) {
-	var text []byte
-	err := s.db.GetContext(ctx, &text, "SELECT bytes FROM pictures WHERE address = ?", address)
-	return text, notFound(err)
 }

@@ -36,7 +36,11 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	db.SetMaxIdleConns(24)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	s := &Store{db}
-	if err := s.migrate(ctx); err != nil {
+	err = s.migrate(ctx)
+	if err == nil {
+		err = s.nameFormerPictures(ctx)
+	}
+	if err != nil {
 		_ = db.Close()
 		return nil, err
 	}
