@@ -57,7 +57,39 @@ func latencyTail(b *bench) (ours, reference float64, unit string, err error) {
 		return 0, 0, "", err
 	}
 	slices.Sort(took)
+	floor, err := b.bareTail(ids[0], len(took), 2*full)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	fmt.Printf("floor latency-tail %.1f ms: the 99th percentile of bare commits of as many rows in the same time; %d acts a second\n", floor*1e3, len(took)/int(2*full/time.Second))
 	return took[len(took)*99/100].Seconds() * 1e3, median(took) * 1e3, "ms", nil
+}
+
+// bareTail is the 99th percentile, in seconds, of commits of a few rows each, so many rows
+// in a span, by one loop that does nothing else.
+func (b *bench) bareTail(id string, rows int, span time.Duration) (float64, error) {
+	const each = 8
+	entries, err := b.store.LastEntries(b.ctx, id, 1)
+	if err != nil {
+		return 0, err
+	}
+	var took []time.Duration
+	batch := make([]store.Entry, each)
+	start, between := time.Now(), span*each/time.Duration(rows)
+	for n := 0; n < rows; n += each {
+		due := start.Add(between * time.Duration(n/each))
+		time.Sleep(time.Until(due))
+		for i := range batch {
+			batch[i] = entries[0]
+			batch[i].Room, batch[i].Request, batch[i].Number = "tail", "", int64(n+i+1)
+		}
+		if err := b.store.Append(b.ctx, batch); err != nil {
+			return 0, err
+		}
+		took = append(took, time.Since(due))
+	}
+	slices.Sort(took)
+	return took[len(took)*99/100].Seconds(), nil
 }
 
 // drive acts in all rooms at once for a while, each action some time after the last one

@@ -55,7 +55,7 @@ func (s *spectator) until(kind string) (all []*room.Message, err error) {
 }
 
 func isOf(m *room.Message, kind string) bool {
-	return bytes.HasPrefix(m.Text, []byte(`{"type":"`+kind+`"`))
+	return bytes.HasPrefix(m.Text(), []byte(`{"type":"`+kind+`"`))
 }
 
 // told is how many bytes of changes an act sends, and in how many messages.
@@ -66,7 +66,7 @@ func (s *spectator) told(seat table.Seat, steps string) (size, messages int, err
 	all, err := s.until("changes")
 	for _, m := range all {
 		if isOf(m, "changes") {
-			size, messages = size+len(m.Text), messages+1
+			size, messages = size+len(m.Text()), messages+1
 		}
 	}
 	return size, messages, err

@@ -1,9 +1,12 @@
 package wire
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"reflect"
+	"slices"
+	"sync"
 
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
@@ -85,16 +88,28 @@ var Messages = []Message{Whole{}, Resumed{}, Changes{}, Settled{}, Present{}, No
 func KindOf(m Message) string { return m.kind() }
 
 // Write writes a message, its type first.
-func Write(m Message) []byte {
-	text, err := json.Marshal(m)
-	if err != nil {
+func Write(m Message) []byte { return Append(nil, m) }
+
+// written holds what was written last, so that a message is copied once.
+var written = sync.Pool{New: func() any { return new(bytes.Buffer) }}
+
+// Append writes a message behind what is there.
+func Append(before []byte, m Message) []byte {
+	buffer, _ := written.Get().(*bytes.Buffer)
+	defer written.Put(buffer)
+	buffer.Reset()
+	encoder := json.NewEncoder(buffer)
+	encoder.SetEscapeHTML(false)
+	if err := encoder.Encode(m); err != nil {
 		panic(err) // all their parts can be written
 	}
+	text := buffer.Bytes()[:buffer.Len()-1] // without the line's end
 	head := `{"type":"` + m.kind() + `"`
 	if len(text) > len("{}") {
 		head += ","
 	}
-	return append([]byte(head), text[1:]...)
+	all := slices.Grow(before, len(head)+len(text))
+	return append(append(all, head...), text[1:]...)
 }
 
 // Read reads a message that Write wrote.

@@ -59,21 +59,17 @@ func (c Changes) Empty() bool {
 
 // Changes returns what an entry showed a viewer, with the faces that they were not told.
 func (g *Gate) Changes(t *table.Table, touched *Touched, deeds []table.Deed, viewer Viewer) Changes {
-	c := Changes{Faces: Faces{}}
+	c, to := Changes{}, &telling{knows: [2]map[Word]bool{g.told[0], g.told[viewer]}}
 	for _, at := range touched.places {
 		p := t.Places[at.id]
 		switch {
 		case p == nil:
 			c.Gone = append(c.Gone, at.id)
 		case at.through || p.Sight == table.Open || insight(t, at, p).Includes(viewer):
-			c.Places = append(c.Places, g.placeChange(t, touched, at, p, viewer, c.Faces))
+			c.Places = append(c.Places, g.placeChange(t, touched, at, p, viewer, to))
 		}
 	}
-	for word := range c.Faces {
-		if g.told[0][word] || g.told[viewer][word] {
-			delete(c.Faces, word)
-		}
-	}
+	c.Faces = to.faces
 	for _, id := range touched.pieces {
 		if piece := t.Pieces[id]; piece != nil {
 			c.Pieces = append(c.Pieces, *piece)
@@ -117,7 +113,10 @@ func (g *Gate) Show(t *table.Table, touched *Touched, deeds []table.Deed) (publi
 		if c == nil {
 			continue
 		}
-		if public != nil { // what everyone was told need not be told to them any more
+		if public != nil && public.Faces != nil { // what everyone was told need not be told to them any more
+			if c.Faces == nil {
+				c.Faces = Faces{}
+			}
 			maps.Copy(c.Faces, public.Faces)
 		}
 		g.noteTold(viewer, c.Faces)
@@ -130,6 +129,9 @@ func (g *Gate) Show(t *table.Table, touched *Touched, deeds []table.Deed) (publi
 }
 
 func (g *Gate) noteTold(viewer Viewer, faces Faces) {
+	if len(faces) == 0 {
+		return
+	}
 	if g.told[viewer] == nil || len(g.told[viewer]) > maxTold {
 		g.told[viewer] = map[Word]bool{}
 	}
@@ -152,14 +154,14 @@ func (g *Gate) Begin(t *table.Table, viewer Viewer) View {
 }
 
 // placeChange is what became of a place before a viewer's eyes.
-func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p *table.Place, viewer Viewer, faces Faces) PlaceChange {
+func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p *table.Place, viewer Viewer, to *telling) PlaceChange {
 	change := PlaceChange{ID: p.ID, Holds: holds(t, p)}
 	if at.laid {
 		how := laid(p)
 		change.Laid = &how
 	}
 	if at.anew || p.Kind.Stacked() || !allSeen(p, viewer) {
-		whole := g.place(t, p, viewer, faces)
+		whole := g.place(t, p, viewer, to)
 		change.Holds, change.Anew = whole.Holds, true
 		for i, card := range whole.Cards {
 			change.Cards = append(change.Cards, CardLies{i, card})
@@ -171,7 +173,7 @@ func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p
 		here := now != nil && now.Place == p.ID
 		if here {
 			_, index := t.At(card)
-			change.Cards = append(change.Cards, CardLies{index, g.card(t, p, index, viewer, faces)})
+			change.Cards = append(change.Cards, CardLies{index, g.card(t, p, index, viewer, to)})
 		}
 		if was.place == p.ID && was.audience.Includes(viewer) && !(here && g.held[card].handle == was.handle) {
 			change.Went = append(change.Went, was.handle)
@@ -179,7 +181,7 @@ func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p
 	}
 	slices.SortFunc(change.Cards, func(a, b CardLies) int { return cmp.Compare(a.At, b.At) })
 	slices.Sort(change.Went)
-	g.veil(t, p, viewer, &change.Holds, len(p.Cards), faces)
+	g.veil(t, p, viewer, &change.Holds, len(p.Cards), to)
 	return change
 }
 

@@ -71,13 +71,7 @@ type words struct {
 }
 
 // word is the name of a face. It is made with the key, so that nothing follows from it.
-func (w *words) word(f Face) Word {
-	is := shown{deck: f.Deck}
-	if f.Side == table.Front {
-		is.design = f.Key
-	} else {
-		is.picture = string(f.Picture)
-	}
+func (w *words) word(is shown) Word {
 	word, known := w.of[is]
 	if known {
 		return word
@@ -90,7 +84,7 @@ func (w *words) word(f Face) Word {
 			break
 		}
 	}
-	w.of[is], w.faces[word] = word, f
+	w.of[is], w.faces[word] = word, Face{}
 	return word
 }
 
@@ -108,11 +102,47 @@ func (f Faces) Of(places ...Place) Faces {
 	return some
 }
 
-// show names a face and adds it to those that are shown.
-func (g *Gate) show(f Face, faces Faces) Word {
-	word := g.words.word(f)
-	if _, known := faces[word]; !known {
-		faces[word] = f
+// telling gathers the faces that a viewer is told: not those that they were told before.
+type telling struct {
+	knows [2]map[Word]bool // what everyone was told, and what they were beside
+	faces Faces
+}
+
+func (t *telling) add(word Word, f Face) {
+	if t.faces == nil {
+		t.faces = Faces{}
+	}
+	t.faces[word] = f
+}
+
+func (t *telling) knew(word Word) bool {
+	if t.knows[0][word] || t.knows[1][word] {
+		return true
+	}
+	_, added := t.faces[word]
+	return added
+}
+
+// front names the front of a design.
+func (g *Gate) front(deck string, design table.Design, to *telling) Word {
+	is := shown{deck: deck, design: design.Key}
+	word := g.words.word(is)
+	if !to.knew(word) {
+		f := Face{Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front)}
+		g.words.faces[word] = f
+		to.add(word, f)
+	}
+	return word
+}
+
+// outside names a back, or a veil.
+func (g *Gate) outside(deck string, picture table.Picture, to *telling) Word {
+	is := shown{deck: deck, picture: picture.Full}
+	word := g.words.word(is)
+	if !to.knew(word) {
+		f := Face{Deck: deck, Side: table.Back, Picture: nameOf(picture)}
+		g.words.faces[word] = f
+		to.add(word, f)
 	}
 	return word
 }

@@ -14,7 +14,7 @@ import (
 
 // seen returns a place as a viewer sees it.
 func (r *run) place(viewer Viewer, id table.PlaceID) Place {
-	return r.gate.place(r.table, r.table.Places[id], viewer, Faces{})
+	return r.gate.place(r.table, r.table.Places[id], viewer, &telling{})
 }
 
 // face is what a card shows.

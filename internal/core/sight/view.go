@@ -91,10 +91,11 @@ type Veil struct {
 // View returns all that a viewer may see, with the faces that are in it.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
 	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
-	v.Faces = Faces{}
+	to := &telling{faces: Faces{}}
 	for _, id := range t.PlaceIDs() {
-		v.Places = append(v.Places, g.place(t, t.Places[id], viewer, v.Faces))
+		v.Places = append(v.Places, g.place(t, t.Places[id], viewer, to))
 	}
+	v.Faces = to.faces
 	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
 		v.Pieces = append(v.Pieces, *t.Pieces[id])
 	}
@@ -126,15 +127,15 @@ func decks(t *table.Table) []Deck {
 	return all
 }
 
-// place is a place before a viewer's eyes. What it shows is added to faces.
-func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, faces Faces) Place {
+// place is a place before a viewer's eyes. What it shows is told.
+func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, to *telling) Place {
 	seen := Place{ID: p.ID, Laid: laid(p), Holds: holds(t, p)}
 	for i := t.InView(p); i < len(p.Cards); i++ {
 		if t.Audience(p, i).Includes(viewer) {
-			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer, faces))
+			seen.Cards = append(seen.Cards, g.card(t, p, i, viewer, to))
 		}
 	}
-	g.veil(t, p, viewer, &seen.Holds, len(seen.Cards), faces)
+	g.veil(t, p, viewer, &seen.Holds, len(seen.Cards), to)
 	if !p.Kind.Stacked() && len(seen.Cards) < len(p.Cards) { // where among the hidden ones they lie is not shown
 		slices.SortFunc(seen.Cards, func(a, b Card) int { return cmp.Compare(a.Handle, b.Handle) })
 	}
@@ -162,12 +163,12 @@ func holds(t *table.Table, p *table.Place) Holds {
 
 // veil adds what shows of the cards that a viewer may not tell apart, or how far apart
 // those of a row lie that they may.
-func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, seen int, faces Faces) {
+func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, seen int, to *telling) {
 	switch {
 	case len(p.Cards) == 0:
 	case p.Kind.Stacked():
 		if seen == 0 {
-			h.Veils = g.veils(t, p.Cards, faces)
+			h.Veils = g.veils(t, p.Cards, to)
 		}
 	case seen == len(p.Cards):
 		h.Step = hundredths(table.Step(len(p.Cards), widest(t, p), p.Wide))
@@ -178,25 +179,27 @@ func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, see
 				hidden = append(hidden, card)
 			}
 		}
-		h.Veils = g.veils(t, hidden, faces)
+		h.Veils = g.veils(t, hidden, to)
 	}
 }
 
 // card is the card at an index of a place, before the eyes of a viewer who is
 // in its audience.
-func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, faces Faces) Card {
+func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, to *telling) Card {
 	id := p.Cards[index]
 	c, design := t.Cards[id], t.Design(id)
-	face := Face{Deck: c.Deck, Side: table.Back, Picture: nameOf(design.Back)}
+	seen := Card{Handle: g.held[id].handle, Side: c.Side, Turn: c.Turn}
 	if t.FrontSeen(viewer, p, index) {
-		face = Face{Deck: c.Deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front)}
+		seen.Face = g.front(c.Deck, design, to)
+	} else {
+		seen.Face = g.outside(c.Deck, design.Back, to)
 	}
-	return Card{Handle: g.held[id].handle, Face: g.show(face, faces), Side: c.Side, Turn: c.Turn}
+	return seen
 }
 
 // veils counts what shows of cards that may not be told apart. Their order
 // says nothing about the order of the cards.
-func (g *Gate) veils(t *table.Table, cards []table.CardID, faces Faces) []Veil {
+func (g *Gate) veils(t *table.Table, cards []table.CardID, to *telling) []Veil {
 	counts := map[outside]int{}
 	for _, id := range cards {
 		deck := t.Decks[t.Cards[id].Deck]
@@ -211,7 +214,7 @@ func (g *Gate) veils(t *table.Table, cards []table.CardID, faces Faces) []Veil {
 	})
 	all := make([]Veil, len(sorted))
 	for i, veil := range sorted {
-		all[i] = Veil{Face: g.show(Face{Deck: veil.deck, Side: table.Back, Picture: nameOf(veil.picture)}, faces), Count: counts[veil]}
+		all[i] = Veil{Face: g.outside(veil.deck, veil.picture, to), Count: counts[veil]}
 	}
 	return all
 }

@@ -11,18 +11,21 @@ import (
 
 const wholeFrame = 0x80 // nothing of it follows
 
-// frame is a frame of a kind (an opcode, such as websocket.TextMessage) with a payload.
-func frame(kind int, payload []byte) []byte {
+// headOf begins a frame of a kind (an opcode, such as websocket.TextMessage) with a payload
+// so long.
+func headOf(kind, length int) []byte {
 	head := []byte{wholeFrame | byte(kind)}
-	switch n := len(payload); {
-	case n < 126:
-		head = append(head, byte(n))
-	case n < 1<<16:
-		head = binary.BigEndian.AppendUint16(append(head, 126), uint16(n))
-	default:
-		head = binary.BigEndian.AppendUint64(append(head, 127), uint64(n))
+	switch {
+	case length < 126:
+		return append(head, byte(length))
+	case length < 1<<16:
+		return binary.BigEndian.AppendUint16(append(head, 126), uint16(length))
 	}
-	return append(head, payload...)
+	return binary.BigEndian.AppendUint64(append(head, 127), uint64(length))
 }
+
+func frame(kind int, payload []byte) []byte { return append(headOf(kind, len(payload)), payload...) }
+
+func textHead(length int) []byte { return headOf(websocket.TextMessage, length) }
 
 func textFrame(text []byte) []byte { return frame(websocket.TextMessage, text) }

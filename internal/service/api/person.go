@@ -120,7 +120,7 @@ func (p *person) write() {
 		waiting, missed := p.listener.Take()
 		frames := make(net.Buffers, 0, len(waiting)+len(answers)+2)
 		for _, m := range waiting {
-			frames = append(frames, m.Framed(textFrame))
+			frames = append(frames, m.Framed(textHead))
 		}
 		frames = append(frames, answers...)
 		if len(control) > 0 {

@@ -48,7 +48,7 @@ type Room struct {
 type state struct {
 	room      *Room
 	game      *play.Game
-	told      play.Told[Message] // of this life and tenure, without the frames of a transport
+	told      play.Told[Message] // of this life and tenure
 	fate      *fate              // of all that is kept or told of this state
 	last      int64              // number of the last entry
 	lines     int64              // of the log so far
@@ -259,6 +259,6 @@ func (a *act) fingerprint() [32]byte {
 func (m *Room) barrier() {
 	reached := make(chan struct{})
 	done := func() { close(reached) }
-	m.rooms.journal.queue <- pending{room: m.worker, tell: done, lost: func(error) { done() }}
+	m.rooms.journal.queue <- pending{room: m.worker, tell: func(*wakes) { done() }, lost: func(error) { done() }}
 	<-reached
 }

@@ -33,7 +33,7 @@ type pending struct {
 	fate  *fate // nil: rests on nothing
 	room  int   // the worker that tells of its room
 	entry *store.Entry
-	tell  func()
+	tell  func(*wakes)
 	lost  func(error) // this, or what it rests on, cannot be kept
 }
 
@@ -44,11 +44,11 @@ type fate struct{ lost atomic.Bool }
 func (p pending) isLost() bool { return p.fate != nil && p.fate.lost.Load() }
 
 // lose gives an entry up, and all that rests on it, and returns what tells of that.
-func (p pending) lose(err error) func() {
+func (p pending) lose(err error) func(*wakes) {
 	if p.fate != nil {
 		p.fate.lost.Store(true)
 	}
-	return func() { p.lost(err) }
+	return func(*wakes) { p.lost(err) }
 }
 
 // Bounds of one commit.
@@ -113,7 +113,7 @@ func (j *journal) commit(batch []pending) {
 			return
 		}
 	}
-	shares := make([][]func(), len(j.tells.workers))
+	shares := make([][]func(*wakes), len(j.tells.workers))
 	for _, p := range batch {
 		tell := p.tell
 		if p.isLost() {
@@ -136,7 +136,7 @@ func (j *journal) apart(batch []pending) {
 				tell = p.lose(err)
 			}
 		}
-		j.tells.workers[p.room] <- []func(){tell}
+		j.tells.workers[p.room] <- []func(*wakes){tell}
 	}
 }
 

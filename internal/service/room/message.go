@@ -6,19 +6,32 @@ import (
 	"damselfly.example/damselfly/internal/wire"
 )
 
-// Message is an encoded message on its way to one or many listeners.
+// Message is an encoded message on its way to one or many listeners, with room before it
+// for a transport's head.
 type Message struct {
-	Text  []byte
+	all   []byte
 	once  sync.Once
-	frame []byte
+	frame []byte // a part of all
 }
 
-func encode(m wire.Message) *Message { return &Message{Text: wire.Write(m)} }
+// headRoom is how long a head may be.
+const headRoom = 10
 
-// Framed returns what frame made of the text when it was first asked for, so that a
-// transport frames a message once for all who get it.
-func (m *Message) Framed(frame func([]byte) []byte) []byte {
-	m.once.Do(func() { m.frame = frame(m.Text) })
+func encode(m wire.Message) *Message {
+	return &Message{all: wire.Append(make([]byte, headRoom, headRoom), m)}
+}
+
+// Text is the message without a head.
+func (m *Message) Text() []byte { return m.all[headRoom:] }
+
+// Framed is the message behind the head that a transport puts before texts of its length.
+// It is made when it is first asked for, once for all who get it.
+func (m *Message) Framed(head func(length int) []byte) []byte {
+	m.once.Do(func() {
+		h := head(len(m.Text()))
+		m.frame = m.all[headRoom-len(h):]
+		copy(m.frame, h)
+	})
 	return m.frame
 }
 

@@ -42,14 +42,14 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 	answer := wire.Answer{Told: s.told.Count(play.Viewer(a.who.Seat)), Done: "now", Log: s.linesOf(entry, done.Deeds, a.who)}
 	s.room.rooms.journal.queue <- pending{
 		fate: s.fate, room: s.room.worker, entry: &entry,
-		tell: func() {
+		tell: func(w *wakes) {
 			for _, l := range listeners {
 				m := sent.To(play.Viewer(l.Seat))
 				if slices.Contains(left, l) {
 					m = sent.Public // what the seat is shown from now on is who sits there's: its handles are new
 				}
 				if m != nil {
-					l.send(m)
+					w.send(l, m)
 				}
 			}
 			a.answer(answer, problem)
@@ -130,7 +130,7 @@ func (s *state) compose(done play.Done, entry store.Entry) play.Shown[Message] {
 	sent := play.Each(s.game.Show(done), func(c *sight.Changes) *Message {
 		return encode(wire.Changes{Changes: *c, Log: logLines(play.Stamp(c.Log, placed(entry)))})
 	})
-	s.told.Add(s.game.Viewers(), play.Each(sent, func(m *Message) *Message { return &Message{Text: m.Text} }))
+	s.told.Add(s.game.Viewers(), sent)
 	return sent
 }
 
@@ -166,5 +166,5 @@ func (s *state) answer(a *act, err error) {
 func (s *state) after(tell func()) { s.afterOr(tell, func(error) {}) }
 
 func (s *state) afterOr(tell func(), lost func(error)) {
-	s.room.rooms.journal.queue <- pending{fate: s.fate, room: s.room.worker, tell: tell, lost: lost}
+	s.room.rooms.journal.queue <- pending{fate: s.fate, room: s.room.worker, tell: func(*wakes) { tell() }, lost: lost}
 }

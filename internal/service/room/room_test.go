@@ -105,7 +105,7 @@ func (h *house) again() {
 func next[M wire.Message](t *testing.T, l *listener) M {
 	for deadline := time.Now().Add(20 * time.Second); ; {
 		for m := l.pop(); m != nil; m = l.pop() {
-			read, err := wire.Read(m.Text)
+			read, err := wire.Read(m.Text())
 			require.NoError(t, err)
 			if read, is := read.(M); is {
 				return read

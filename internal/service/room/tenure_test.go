@@ -71,7 +71,7 @@ func TestWhoLeavesASeatIsNotToldItsNewHandles(t *testing.T) {
 	<-bo.Gone()
 	told := 0
 	for waiting := bo.pop(); waiting != nil; waiting = bo.pop() {
-		m, err := wire.Read(waiting.Text)
+		m, err := wire.Read(waiting.Text())
 		require.NoError(t, err)
 		changes, is := m.(wire.Changes)
 		if is {
@@ -233,7 +233,7 @@ func TestAGripInsideAHandIsNobodysBusiness(t *testing.T) {
 			time.Sleep(time.Millisecond)
 			continue
 		}
-		read, err := wire.Read(waiting.Text)
+		read, err := wire.Read(waiting.Text())
 		require.NoError(t, err)
 		assert.NotEqual(t, "grip", wire.KindOf(read))
 		if wire.KindOf(read) == "changes" {
