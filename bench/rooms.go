@@ -37,13 +37,7 @@ func latencyTail(b *bench) (ours, reference float64, unit string, err error) {
 				return 0, 0, "", err
 			}
 			defer socket.Close()
-			go func() {
-				for {
-					if _, _, err := socket.ReadMessage(); err != nil {
-						return
-					}
-				}
-			}()
+			go drain(socket)
 		}
 	}
 	const full = 3 * time.Second
@@ -74,14 +68,14 @@ func (b *bench) bareTail(id string, rows int, span time.Duration) (float64, erro
 		return 0, err
 	}
 	var took []time.Duration
-	batch := make([]store.Entry, each)
+	batch, bare := make([]store.Entry, each), store.NewID()
 	start, between := time.Now(), span*each/time.Duration(rows)
 	for n := 0; n < rows; n += each {
 		due := start.Add(between * time.Duration(n/each))
 		time.Sleep(time.Until(due))
 		for i := range batch {
 			batch[i] = entries[0]
-			batch[i].Room, batch[i].Request, batch[i].Number = "tail", "", int64(n+i+1)
+			batch[i].Room, batch[i].Request, batch[i].Number = bare, "", int64(n+i+1)
 		}
 		if err := b.store.Append(b.ctx, batch); err != nil {
 			return 0, err

@@ -48,7 +48,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	if err != nil {
 		return nil, err
 	}
-	service.Tune()
+	service.Tune(ctx)
 	b := &bench{ctx: ctx, folder: folder}
 	if b.maria, err = mariadb.Start(ctx, filepath.Join(folder, "mariadb"), os.Stderr); err != nil {
 		return nil, err
@@ -297,13 +297,14 @@ func journaled(b *bench) (ours, reference float64, unit string, err error) {
 		return 0, 0, "", <-failed
 	}
 	var rows []store.Entry
-	for i, id := range ids {
+	for _, id := range ids {
+		reference := store.NewID()
 		entries, err := b.store.LastEntries(b.ctx, id, each)
 		if err != nil {
 			return 0, 0, "", err
 		}
 		for _, e := range entries {
-			e.Room = fmt.Sprint("reference", i)
+			e.Room = reference
 			rows = append(rows, e)
 		}
 	}

@@ -14,7 +14,6 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
-	"runtime/debug"
 	"strings"
 	"syscall"
 	"time"
@@ -48,7 +47,7 @@ const drainPatience = 5 * time.Second
 // Run serves until the context ends, then keeps everything and stops what it
 // started. ready is called with the address once it answers.
 func Run(ctx context.Context, c Config, ready func(address string) error) (err error) {
-	Tune()
+	Tune(ctx)
 	listener, err := listen(c.Listen)
 	if err != nil {
 		return err
@@ -113,14 +112,6 @@ func stopPatience(stuck bool) time.Duration {
 		return time.Second
 	}
 	return time.Minute
-}
-
-// Tune lets the garbage of many small messages gather longer before it is
-// collected, unless GOGC says how long: memory that is there anyway for speed.
-func Tune() {
-	if os.Getenv("GOGC") == "" {
-		debug.SetGCPercent(400)
-	}
 }
 
 // listen takes the address, or says what to do when it is taken.

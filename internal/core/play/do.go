@@ -1,6 +1,9 @@
 package play
 
 import (
+	"maps"
+	"slices"
+
 	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
@@ -46,5 +49,9 @@ func (g *Game) Do(actor Actor, action table.Action, m Moment) (Done, *table.Refu
 // Show is what an act shows each viewer.
 func (g *Game) Show(done Done) Shown[sight.Changes] {
 	public, own := g.gate.Show(g.table, done.touched, done.Deeds)
-	return Shown[sight.Changes]{Public: public, Own: own}
+	shown := Shown[sight.Changes]{Public: public}
+	for _, viewer := range slices.Sorted(maps.Keys(own)) {
+		shown.Own = append(shown.Own, Own[sight.Changes]{viewer, own[viewer]})
+	}
+	return shown
 }

@@ -8,25 +8,33 @@ import (
 // who saw something of their own.
 type Shown[M any] struct {
 	Public *M // nil if it showed nothing to everyone
-	Own    map[Viewer]*M
+	Own    []Own[M]
+}
+
+// Own is what something showed one viewer.
+type Own[M any] struct {
+	Viewer Viewer
+	Shown  *M
 }
 
 // To is what a viewer was shown, nil for nothing.
 func (s Shown[M]) To(viewer Viewer) *M {
-	if own := s.Own[viewer]; own != nil {
-		return own
+	for _, own := range s.Own {
+		if own.Viewer == viewer {
+			return own.Shown
+		}
 	}
 	return s.Public
 }
 
 // Each makes one thing of each that was shown, such as a message.
 func Each[A, B any](s Shown[A], make func(*A) *B) Shown[B] {
-	out := Shown[B]{Own: map[Viewer]*B{}}
+	var out Shown[B]
 	if s.Public != nil {
 		out.Public = make(s.Public)
 	}
-	for viewer, own := range s.Own {
-		out.Own[viewer] = make(own)
+	for _, own := range s.Own {
+		out.Own = append(out.Own, Own[B]{own.Viewer, make(own.Shown)})
 	}
 	return out
 }
@@ -38,7 +46,7 @@ type Told[M any] struct {
 }
 
 // historyLength is how many are kept for whoever comes back.
-const historyLength = 256
+const historyLength = 128
 
 // Add notes what was shown to the viewers of a game.
 func (t *Told[M]) Add(viewers int, s Shown[M]) {
@@ -79,7 +87,7 @@ func (t *Told[M]) Since(viewer Viewer, told uint64) (missed []*M, known bool) {
 
 // trimmed keeps the last n of a growing list, moving them only now and then.
 func trimmed[T any](list []T, n int) []T {
-	if len(list) < 2*n {
+	if len(list) < n+n/4 {
 		return list
 	}
 	return slices.Clone(list[len(list)-n:])

@@ -237,6 +237,19 @@ func (t *Table) Due(now int64) Actions {
 	return due
 }
 
+// Waits reports whether something will be due: a timer runs, or a card is shown for a while.
+func (t *Table) Waits() bool {
+	if len(t.Brief) > 0 {
+		return true
+	}
+	for _, p := range t.Pieces {
+		if p.Kind == Timer && p.Ends > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // Write changes the text of a note.
 type Write struct {
 	Piece PieceID `json:"piece"`

@@ -56,6 +56,8 @@ type state struct {
 	listeners []*Listener
 	empty     time.Time // since when nobody is here
 	refused   map[[32]byte]bool
+	changed   bool // since the clock was looked at
+	heard     bool // somebody has listened, so that there is somebody to tell
 	failures  []time.Time
 	doing     *act // what is being done, for when it panics
 }
@@ -128,7 +130,7 @@ func (m *Room) run(s *state) {
 	defer close(m.closed)
 	idle := time.NewTicker(m.rooms.options.IdleAfter/4 + time.Millisecond)
 	defer idle.Stop()
-	clock := time.NewTicker(clockTick)
+	clock, ticking := time.NewTimer(clockTick), true
 	defer clock.Stop()
 	for {
 		select {
@@ -140,7 +142,15 @@ func (m *Room) run(s *state) {
 			if s = m.take(s, mail); s == nil {
 				return
 			}
+			if s.changed && !ticking {
+				ticking = true
+				clock.Reset(clockTick)
+			}
 		case <-clock.C:
+			s.changed = false
+			if ticking = s.game.Table().Waits(); ticking {
+				clock.Reset(clockTick)
+			}
 			if due := s.game.Table().Due(m.rooms.now().UnixMilli()); len(due) > 0 {
 				if s = m.take(s, func(s *state) { s.serve(table.All{Actions: due}) }); s == nil {
 					return
@@ -154,7 +164,7 @@ func (m *Room) run(s *state) {
 	}
 }
 
-// clockTick is how often a room looks whether a timer has ended.
+// clockTick is how often a room looks whether a timer has ended, while one runs.
 const clockTick = 200 * time.Millisecond
 
 // take does one thing. If it panics the state is rebuilt from the records and

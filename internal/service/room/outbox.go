@@ -34,7 +34,7 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 	if s.room.rooms.options.BeforeKeep != nil {
 		s.room.rooms.options.BeforeKeep(&entry)
 	}
-	s.last = number
+	s.last, s.changed = number, true
 	s.lines += int64(len(done.Deeds))
 	s.remember(entry, done.Deeds)
 	left, listeners := s.partWith(done.Edits)
@@ -127,6 +127,9 @@ func (s *state) partWith(edits table.Edits) (left, told []*Listener) {
 // that sees something of its own. Messages carry no number: each viewer counts what
 // they were told, and so does the room.
 func (s *state) compose(done play.Done, entry store.Entry) play.Shown[Message] {
+	if !s.heard { // nobody is there, and nobody can come back to where they were
+		return play.Shown[Message]{}
+	}
 	sent := play.Each(s.game.Show(done), func(c *sight.Changes) *Message {
 		return encode(wire.Changes{Changes: *c, Log: logLines(play.Stamp(c.Log, placed(entry)))})
 	})

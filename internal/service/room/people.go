@@ -30,7 +30,7 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	if err := s.crowded(l); err != nil {
 		return err
 	}
-	s.listeners = append(s.listeners, l)
+	s.listeners, s.heard = append(s.listeners, l), true
 	if missed, known := s.since(hello, play.Viewer(l.Seat)); known {
 		resumed := encode(wire.Resumed{Gate: hello.Gate, Told: hello.Told})
 		s.after(func() {
