@@ -54,14 +54,25 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 		return // the upgrader has answered
 	}
 	id := chi.URLParam(r, "room")
+	a.serve(socket, func() {
+		if p := a.meet(socket, id); p != nil {
+			a.serve(socket, p.stay) // on a small stack, for however long
+			return
+		}
+		_ = socket.Close()
+	})
+}
+
+// serve does something for a socket beside everything else.
+func (a *API) serve(socket *websocket.Conn, what func()) {
 	a.sockets.Go(func() {
-		defer socket.Close()
 		defer func() {
 			if cause := recover(); cause != nil {
 				a.Log.Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
+				_ = socket.Close()
 			}
 		}()
-		a.meet(socket, id)
+		what()
 	})
 }
 
@@ -77,39 +88,47 @@ func (a *API) Wait(ctx context.Context) error {
 	}
 }
 
-// meet lets somebody into a room, if they may, and hears them to the end.
-func (a *API) meet(socket *websocket.Conn, id string) {
+// meet lets somebody into a room; nil if they may not.
+func (a *API) meet(socket *websocket.Conn, id string) *person {
 	socket.SetReadLimit(maxMessage)
 	hello, who, err := a.hello(socket, id)
 	if err != nil {
 		a.turnAway(socket, err)
-		return
+		return nil
 	}
 	p := &person{api: a, room: id, who: at(who), socket: socket}
 	p.listener = room.NewListener(p.who, p.wake)
 	p.listener.Key = string(store.Hash(hello.Key))
-	ctx, cancel := context.WithCancel(context.Background())
-	defer cancel()
 	p.begin()
-	enter, stop := context.WithTimeout(ctx, helloPatience)
-	err = a.Rooms.Enter(enter, id, p.listener, hello)
-	stop()
-	if err != nil {
+	ctx, cancel := context.WithTimeout(context.Background(), helloPatience)
+	defer cancel()
+	if err := a.Rooms.Enter(ctx, id, p.listener, hello); err != nil {
 		p.finish()
 		a.turnAway(socket, err)
-		return
+		return nil
 	}
-	as := "player"
 	if who.Seat == 0 {
-		as = "spectator"
 		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
 			a.Log.Warn("noting that a spectator came", "error", err)
 		}
 	}
-	a.people.WithLabelValues(as).Inc()
-	defer a.people.WithLabelValues(as).Dec()
+	return p
+}
+
+// stay hears a person to the end.
+func (p *person) stay() {
+	defer p.socket.Close()
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	as := "player"
+	if p.who.Seat == 0 {
+		as = "spectator"
+	}
+	here := p.api.people.WithLabelValues(as)
+	here.Inc()
+	defer here.Dec()
 	p.read(ctx)
-	a.Rooms.Leave(id, p.listener)
+	p.api.Rooms.Leave(p.room, p.listener)
 	<-p.listener.Gone()
 	p.finish()
 }
