@@ -5,6 +5,7 @@ import (
 	"compress/gzip"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -15,6 +16,8 @@ import (
 	"regexp"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/performance"
 	"github.com/chromedp/chromedp"
 	"github.com/gorilla/websocket"
 
@@ -128,32 +131,15 @@ const (
 // longTasks counts the tasks of over 50 ms that a browser has at a large table while
 // five others move pointers, drag and play; the reference is the seconds it is watched.
 func longTasks(b *bench) (ours, reference float64, unit string, err error) {
-	room, err := b.crowd()
+	room, err := b.crowd(crowdZones)
 	if err != nil {
 		return 0, 0, "", err
 	}
-	page, cancel, err := b.browser()
+	page, cancel, err := b.seatedAt(room, crowdZones*crowdCards)
 	if err != nil {
 		return 0, 0, "", err
 	}
 	defer cancel()
-	seated, err := json.Marshal(wire.Joined{Key: keyOf(room, 1), Room: room, Seat: 1, Name: "Player 1"})
-	if err != nil {
-		return 0, 0, "", err
-	}
-	err = chromedp.Do(page, chromedp.EmulateViewport(1280, 800), chromedp.Navigate("http://"+b.address+"/"))
-	if err == nil {
-		_, err = chromedp.Run(page, chromedp.Evaluate[string](fmt.Sprintf("(localStorage.setItem('damselfly seat %s', %q), '')", room, seated)))
-	}
-	if err == nil {
-		err = chromedp.Do(page, chromedp.Navigate("http://"+b.address+"/room/"+room), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
-	}
-	if err != nil {
-		return 0, 0, "", err
-	}
-	if err := waitFor(page, fmt.Sprintf("document.querySelectorAll('[data-handle]').length >= %d && [...document.images].every((i) => i.complete)", crowdZones*crowdCards)); err != nil {
-		return 0, 0, "", err
-	}
 	_, err = chromedp.Run(page, chromedp.Evaluate[string]("(window.long = 0, window.longest = 0, new PerformanceObserver((l) => { for (const e of l.getEntries()) { window.long++; window.longest = Math.max(window.longest, e.duration) } }).observe({ type: 'longtask' }), '')"))
 	if err != nil {
 		return 0, 0, "", err
@@ -167,6 +153,97 @@ func longTasks(b *bench) (ours, reference float64, unit string, err error) {
 	}
 	fmt.Fprintf(os.Stderr, "bench: the longest task took %.0f ms\n", counted[1])
 	return counted[0], crowdTime.Seconds(), "", nil
+}
+
+// consoleFlat is the main thread's time for a change of one card at a table of 780 cards
+// in view, against one of 78.
+func consoleFlat(b *bench) (ours, reference float64, unit string, err error) {
+	if ours, err = b.changeAt(crowdZones); err != nil {
+		return 0, 0, "", err
+	}
+	reference, err = b.changeAt(crowdZones / 10)
+	return ours, reference, "ms", err
+}
+
+// changeAt is the main thread's time for a change at a table of some zones full of cards,
+// in milliseconds, without what a page takes while nothing changes.
+func (b *bench) changeAt(zones int) (float64, error) {
+	const changes, between = 60, 60 * time.Millisecond
+	room, err := b.crowd(zones)
+	if err != nil {
+		return 0, err
+	}
+	page, cancel, err := b.seatedAt(room, zones*crowdCards)
+	if err != nil {
+		return 0, err
+	}
+	defer cancel()
+	if _, err := chromedp.Call(page, performance.Enable, performance.EnableParams{}); err != nil {
+		return 0, err
+	}
+	busy := func(do func() error) (float64, error) {
+		before, err := taskTime(page)
+		if err != nil {
+			return 0, err
+		}
+		for range changes {
+			if err := do(); err != nil {
+				return 0, err
+			}
+			time.Sleep(between)
+		}
+		after, err := taskTime(page)
+		return after - before, err
+	}
+	idle, err := busy(func() error { return nil })
+	if err != nil {
+		return 0, err
+	}
+	busier, err := busy(func() error {
+		_, err := b.rooms.Act(b.ctx, room, whoAt(2), wire.Request{Steps: "flip 1 of row3"})
+		return err
+	})
+	return (busier - idle) / changes * 1e3, err
+}
+
+// taskTime is for how long the page's main thread was busy so far, in seconds.
+func taskTime(page context.Context) (float64, error) {
+	all, err := chromedp.Call(page, performance.GetMetrics, cdp.Empty{})
+	if err != nil {
+		return 0, err
+	}
+	for _, m := range all.Metrics {
+		if m.Name == "TaskDuration" {
+			return m.Value, nil
+		}
+	}
+	return 0, errors.New("the browser does not say how long its tasks took")
+}
+
+// seatedAt opens a browser at seat 1 of a room and waits until so many cards are in view.
+func (b *bench) seatedAt(room string, cards int) (page context.Context, cancel context.CancelFunc, err error) {
+	page, cancel, err = b.browser()
+	if err != nil {
+		return nil, nil, err
+	}
+	seated, err := json.Marshal(wire.Joined{Key: keyOf(room, 1), Room: room, Seat: 1, Name: "Player 1"})
+	if err == nil {
+		err = chromedp.Do(page, chromedp.EmulateViewport(1280, 800), chromedp.Navigate("http://"+b.address+"/"))
+	}
+	if err == nil {
+		_, err = chromedp.Run(page, chromedp.Evaluate[string](fmt.Sprintf("(localStorage.setItem('damselfly seat %s', %q), '')", room, seated)))
+	}
+	if err == nil {
+		err = chromedp.Do(page, chromedp.Navigate("http://"+b.address+"/room/"+room), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
+	}
+	if err == nil {
+		err = waitFor(page, fmt.Sprintf("document.querySelectorAll('[data-handle]').length >= %d && [...document.images].every((i) => i.complete)", cards))
+	}
+	if err != nil {
+		cancel()
+		return nil, nil, err
+	}
+	return page, cancel, nil
 }
 
 func waitFor(page context.Context, condition string) error {
@@ -192,12 +269,12 @@ func (b *bench) browser() (context.Context, context.CancelFunc, error) {
 }
 
 // crowd opens a room with many zones full of cards in view.
-func (b *bench) crowd() (string, error) {
+func (b *bench) crowd(zones int) (string, error) {
 	former := b.made
 	defer func() { b.made = former }()
 	made := b.made
 	made.Table.Zones = append([]kit.Zone{}, made.Table.Zones...)
-	for i := range crowdZones {
+	for i := range zones {
 		at := []float64{100 + float64(i%10)*115, 40 + float64(i/10)*110}
 		made.Table.Zones = append(made.Table.Zones, kit.Zone{Key: fmt.Sprint("row", i), Kind: "row", At: at, Size: []float64{108, 70}})
 	}
@@ -212,7 +289,7 @@ func (b *bench) crowd() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	for i := range crowdZones {
+	for i := range zones {
 		steps := fmt.Sprintf("turn %d of weather face up onto row%d", crowdCards, i)
 		if _, err := b.rooms.Act(b.ctx, room, whoAt(1), wire.Request{Steps: steps}); err != nil {
 			return "", err

@@ -41,6 +41,7 @@ var measures = []measure{
 	{"cut-peer", "≤ 0.25", cutPeer, 0},
 	{"first-paint", "≤ 2", firstPaint, 0},
 	{"long-tasks", "0", longTasks, 0},
+	{"console-flat", "≤ 1.5", consoleFlat, 0},
 }
 
 func main() {
