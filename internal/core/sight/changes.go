@@ -2,7 +2,6 @@ package sight
 
 import (
 	"cmp"
-	"maps"
 	"slices"
 
 	"damselfly.example/damselfly/internal/core/table"
@@ -113,11 +112,12 @@ func (g *Gate) Show(t *table.Table, touched *Touched, deeds []table.Deed) (publi
 		if c == nil {
 			continue
 		}
-		if public != nil && public.Faces != nil { // what everyone was told need not be told to them any more
-			if c.Faces == nil {
-				c.Faces = Faces{}
+		if public != nil { // what everyone was told need not be told to them any more
+			for word, face := range public.Faces {
+				if !g.told[viewer][word] {
+					c.Faces = c.Faces.with(word, face)
+				}
 			}
-			maps.Copy(c.Faces, public.Faces)
 		}
 		g.noteTold(viewer, c.Faces)
 		own[viewer] = c
@@ -140,9 +140,13 @@ func (g *Gate) noteTold(viewer Viewer, faces Faces) {
 	}
 }
 
-// Begin is the view of who begins to be told changes: with the faces that everyone was told.
+// Begin is the view of who begins to be told changes: with the faces that everyone was
+// told, and with those that are before everyone's eyes, which count as told from then on.
 func (g *Gate) Begin(t *table.Table, viewer Viewer) View {
 	v := g.View(t, viewer)
+	if g.told[0] == nil {
+		g.noteTold(0, g.View(t, 0).Faces)
+	}
 	if viewer != 0 {
 		g.told[viewer] = nil
 		g.noteTold(viewer, v.Faces)

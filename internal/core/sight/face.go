@@ -108,11 +108,13 @@ type telling struct {
 	faces Faces
 }
 
-func (t *telling) add(word Word, f Face) {
-	if t.faces == nil {
-		t.faces = Faces{}
+// with adds a face.
+func (f Faces) with(word Word, face Face) Faces {
+	if f == nil {
+		f = Faces{}
 	}
-	t.faces[word] = f
+	f[word] = face
+	return f
 }
 
 func (t *telling) knew(word Word) bool {
@@ -130,7 +132,7 @@ func (g *Gate) front(deck string, design table.Design, to *telling) Word {
 	if !to.knew(word) {
 		f := Face{Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front)}
 		g.words.faces[word] = f
-		to.add(word, f)
+		to.faces = to.faces.with(word, f)
 	}
 	return word
 }
@@ -142,7 +144,7 @@ func (g *Gate) outside(deck string, picture table.Picture, to *telling) Word {
 	if !to.knew(word) {
 		f := Face{Deck: deck, Side: table.Back, Picture: nameOf(picture)}
 		g.words.faces[word] = f
-		to.add(word, f)
+		to.faces = to.faces.with(word, f)
 	}
 	return word
 }

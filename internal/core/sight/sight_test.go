@@ -1,7 +1,9 @@
 package sight
 
 import (
+	"cmp"
 	"encoding/json"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -196,5 +198,59 @@ func TestWhatIsCoveredWhileOneLooksIsOutOfSight(t *testing.T) {
 	r.do(t, 1, table.Draw{From: "letters", Count: 4, To: "dock/1"})
 	for _, card := range r.place(1, "dock/1").Cards {
 		assert.NotEqual(t, below, card.Handle)
+	}
+}
+
+// A face is told once to each viewer, in the first message that shows it, and to nobody
+// who does not see it.
+func TestAFaceIsToldOnceAndOnlyToWhoSeesIt(t *testing.T) {
+	tab := tabletest.Sample(players)
+	g := NewGate(tab, [32]byte{1}, func(table.Told) string { return "" })
+	views := map[Viewer]View{}
+	for viewer := range Viewer(players + 1) {
+		views[viewer] = g.Begin(tab, viewer)
+	}
+	told := map[Viewer]map[Word]int{}
+	do := func(seat Viewer, a table.Action) {
+		edits, deeds, refusal := tab.Apply(seat, a, tabletest.With(chance.Derive(chance.Seed{}, 1, ""), 1000))
+		require.Nil(t, refusal)
+		public, own := g.Show(tab, g.Settle(tab, edits), deeds)
+		for viewer := range views {
+			shown := cmp.Or(own[viewer], public)
+			for word, face := range shown.Faces {
+				assert.NotContains(t, views[viewer].Faces, word, "seat %d was told of %v before", viewer, face)
+				if told[viewer] == nil {
+					told[viewer] = map[Word]int{}
+				}
+				told[viewer][word]++
+			}
+			v := views[viewer]
+			v.Fold(*shown)
+			views[viewer] = v
+		}
+	}
+	names := func(viewer Viewer) (all []string) {
+		for word := range told[viewer] {
+			if name := views[viewer].Faces[word].Name; name != "" {
+				all = append(all, name)
+			}
+		}
+		slices.Sort(all)
+		return all
+	}
+	do(1, table.Draw{From: "letters", Count: 2})
+	assert.Equal(t, []string{"Letter 18", "Letter 19"}, names(1))
+	assert.Empty(t, names(2), "nothing of a hand that is hidden")
+	do(1, table.Move{Pick: table.Pick{From: "satchel/1", Which: table.Top, Count: 1}, To: table.Target{Place: "dock/1"}, Side: table.Front})
+	assert.Len(t, names(2), 1)
+	assert.Equal(t, names(2), names(0))
+	before := len(told[2])
+	do(2, table.Flip{Pick: table.Pick{From: "dock/1"}})
+	do(2, table.Flip{Pick: table.Pick{From: "dock/1"}})
+	assert.LessOrEqual(t, len(told[2]), before+1, "a back at most: the front was told")
+	for viewer, words := range told {
+		for word, times := range words {
+			assert.Equal(t, 1, times, "seat %d, %v", viewer, views[viewer].Faces[word])
+		}
 	}
 }
