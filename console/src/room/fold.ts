@@ -111,7 +111,7 @@ function foldPlace(before: Place | undefined, { id, laid, anew, went, cards = []
   if (!how) throw new Error(`nothing was told of the place ${id}`);
   const out = new Set([...(went ?? []), ...cards.map((c) => c.handle)]);
   const lying = anew ? [] : (before?.cards ?? []).filter((c) => !out.has(c.handle));
-  for (const { at, ...card } of cards) lying.splice(at, 0, cardOf(card, faces));
+  for (const { at = 0, ...card } of cards) lying.splice(at, 0, cardOf(card, faces));
   const { count, step, looker, looks } = holds;
   return { ...how, id, count, step, looker, looks, cards: lying.length > 0 ? lying : undefined, veils: veilsOf(veils, faces) };
 }

@@ -35,7 +35,7 @@ type PlaceChange struct {
 
 // CardLies is a card and where it lies.
 type CardLies struct {
-	At int `json:"at" doc:"Its index among the cards there, from 0."`
+	At int `json:"at,omitempty" doc:"Its index among the cards there, from 0."`
 	Card
 }
 
