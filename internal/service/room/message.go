@@ -18,7 +18,7 @@ type Message struct {
 const headRoom = 10
 
 func encode(m wire.Message) *Message {
-	return &Message{all: wire.Append(make([]byte, headRoom, headRoom), m)}
+	return &Message{all: wire.Append(make([]byte, headRoom), m)}
 }
 
 // Text is the message without a head.
