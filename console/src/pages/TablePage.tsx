@@ -80,7 +80,8 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const { guesses } = live;
   const view = useMemo(() => shown({ view: settled, guesses }) ?? settled, [settled, guesses]);
   const [choice, choose] = useState(nothing);
-  const [millimetre, setMillimetre] = useState(1);
+  const [{ millimetre, drawn }, setScale] = useState({ millimetre: 1, drawn: 1 });
+  const onScale = useCallback((millimetre: number, drawn: number) => setScale({ millimetre, drawn }), []);
   const [showKeys, setShowKeys] = useState(false);
   const [showLog, setShowLog] = useState(false); // where there is no room for it beside the table
   const [count, setCount] = useState(1);
@@ -171,7 +172,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
   const veiled = arranging && as >= 0 && as !== view.you;
   return (
     <TableProvider parts={parts}>
-      <main className={`table-page ${arranging ? "arranging" : ""} ${showLog ? "with-log" : ""}`} style={{ "--mm": `${millimetre}px` }}>
+      <main className={`table-page ${arranging ? "arranging" : ""} ${showLog ? "with-log" : ""}`} style={{ "--mm": `${drawn}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
           <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
@@ -197,7 +198,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
           </Button>
         </header>
         <ConnectionState live={live} ended={!!view.settings.ended} />
-        <Mat onScale={setMillimetre} frame={frame} />
+        <Mat onScale={onScale} frame={frame} />
         {arranging ? (
           <Suspense>
             <Inspector />

@@ -107,6 +107,19 @@ describe("the keys of the table", () => {
     expect(acts()).toHaveLength(1);
   });
 
+  it("zoom by scaling what is drawn, which is drawn anew once they rest", async () => {
+    sit();
+    const mat = () => document.querySelector<HTMLElement>("[data-mat]")?.style as CSSStyleDeclaration;
+    const before = parseFloat(mat().getPropertyValue("--mm"));
+    key("+");
+    expect(Number(mat().scale)).toBeCloseTo(1.4);
+    expect(parseFloat(mat().getPropertyValue("--mm"))).toBe(before);
+    await vi.waitFor(() => {
+      expect(mat().scale).toBe("");
+    });
+    expect(parseFloat(mat().getPropertyValue("--mm"))).toBeCloseTo(1.4 * before);
+  });
+
   it("are letters where one types", () => {
     sit();
     const box = screen.getByRole("combobox", { name: "Steps" });

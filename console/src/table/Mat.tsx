@@ -1,5 +1,5 @@
 // The mat with everything that lies on it, scaled to fit, zoomed and moved.
-import { lazy, Suspense, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
+import { lazy, Suspense, useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
 import { useArranging } from "../arrange/arranging";
 import type { Place, View } from "../api/client";
 import { partsOf } from "./cells";
@@ -20,7 +20,8 @@ import "./Mat.css";
 const Frames = lazy(() => import("../arrange/Frames").then((m) => ({ default: m.Frames })));
 
 interface Props {
-  onScale: (millimetre: number) => void;
+  /** Pixels of a millimetre as it is seen, and as it is drawn: while one zooms, what is drawn is only scaled. */
+  onScale: (millimetre: number, drawn: number) => void;
   frame: RefObject<HTMLDivElement | null>;
 }
 
@@ -42,9 +43,11 @@ export function Mat({ onScale, frame }: Props) {
     observer.observe(element);
     return () => observer.disconnect();
   }, [frame, wide, high]);
-  useLayoutEffect(() => onScale(fit * zoom), [onScale, fit, zoom]);
+  const drawn = useSettled(zoom);
+  const scaled = drawn !== zoom;
+  useLayoutEffect(() => onScale(fit * zoom, fit * drawn), [onScale, fit, zoom, drawn]);
   useLooking(frame, wide, high, fit);
-  useMoves(view, millimetre);
+  useMoves(view, fit * drawn, !scaled);
   const spot = (e: PointerEvent) => {
     const mat = frame.current?.querySelector("[data-mat]")?.getBoundingClientRect();
     return mat ? { x: (e.clientX - mat.left) / millimetre, y: (e.clientY - mat.top) / millimetre } : null;
@@ -82,10 +85,12 @@ export function Mat({ onScale, frame }: Props) {
         role="region"
         aria-label="Table"
         style={{
-          "--mm": `${millimetre}px`,
+          "--mm": `${fit * drawn}px`,
           "--mat-wide": wide,
           "--mat-high": high,
           translate: `${x}px ${y}px`,
+          scale: scaled ? String(zoom / drawn) : undefined,
+          willChange: scaled ? "scale" : undefined,
           backgroundImage: view.settings.mat?.full ? `url(/pictures/${view.settings.mat.full})` : undefined,
         }}
         onClick={(e) => {
@@ -105,6 +110,20 @@ export function Mat({ onScale, frame }: Props) {
       <Looking frame={frame} fit={fit} />
     </div>
   );
+}
+
+/** How long one zooms no more before the table is drawn anew at its new size, in milliseconds. */
+const settleTime = 160;
+
+/** The zoom at which the table is drawn: the latest once it stays. */
+function useSettled(zoom: number): number {
+  const [settled, settle] = useState(zoom);
+  useEffect(() => {
+    if (settled === zoom) return;
+    const later = setTimeout(() => settle(zoom), settleTime);
+    return () => clearTimeout(later);
+  }, [zoom, settled]);
+  return settled;
 }
 
 /** What lies on the mat, the lowest first: mats, grids, zones, loose cards, pieces. */

@@ -23,11 +23,12 @@ interface Known {
   boxes: Map<string, Box>;
 }
 
-export function useMoves(view: View, millimetre: number): void {
+/** millimetre is how it is drawn in pixels; still: it is not just being zoomed. */
+export function useMoves(view: View, millimetre: number, still: boolean): void {
   const before = useRef<Known | null>(null);
   useLayoutEffect(() => {
-    before.current = follow(before.current, view.places, millimetre);
-  }, [view, millimetre]);
+    before.current = still ? follow(before.current, view.places, millimetre) : null;
+  }, [view, millimetre, still]);
 }
 
 /** Has cards glide from where they were known to be, and returns where they are. */
