@@ -120,6 +120,24 @@ func (b *bench) dial(room string, seat table.Seat) (*websocket.Conn, error) {
 	return socket, readUntil(socket, `"type":"view"`)
 }
 
+// dialAll connects all seats of a room.
+func (b *bench) dialAll(room string, seats int) (sockets []*websocket.Conn, hangUp func(), err error) {
+	hangUp = func() {
+		for _, socket := range sockets {
+			_ = socket.Close()
+		}
+	}
+	for seat := 1; seat <= seats; seat++ {
+		socket, err := b.dial(room, table.Seat(seat))
+		if err != nil {
+			hangUp()
+			return nil, nil, err
+		}
+		sockets = append(sockets, socket)
+	}
+	return sockets, hangUp, nil
+}
+
 // readUntil reads messages up to one with a text in it.
 func readUntil(socket *websocket.Conn, text string) error {
 	for {
@@ -326,13 +344,11 @@ func latency(b *bench) (ours, reference float64, unit string, err error) {
 	if err != nil {
 		return 0, 0, "", err
 	}
-	sockets := make([]*websocket.Conn, seats)
-	for i := range sockets {
-		if sockets[i], err = b.dial(id, table.Seat(i+1)); err != nil {
-			return 0, 0, "", err
-		}
-		defer sockets[i].Close()
+	sockets, hangUp, err := b.dialAll(id, seats)
+	if err != nil {
+		return 0, 0, "", err
 	}
+	defer hangUp()
 	var took []time.Duration
 	for n := range times {
 		request := wire.Request{ID: fmt.Sprint(n), Steps: "shuffle weather"}
@@ -368,13 +384,11 @@ func flood(b *bench) (ours, reference float64, unit string, err error) {
 	if err != nil {
 		return 0, 0, "", err
 	}
-	sockets := make([]*websocket.Conn, seats)
-	for i := range sockets {
-		if sockets[i], err = b.dial(id, table.Seat(i+1)); err != nil {
-			return 0, 0, "", err
-		}
-		defer sockets[i].Close()
+	sockets, hangUp, err := b.dialAll(id, seats)
+	if err != nil {
+		return 0, 0, "", err
 	}
+	defer hangUp()
 	go drain(sockets[1])
 	acts := func() (float64, error) {
 		var took []time.Duration

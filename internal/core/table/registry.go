@@ -98,6 +98,24 @@ var registry = []ActionKind{
 	{"all", Anyone, false, All{}},
 }
 
+// deedKinds has the kind of each deed by its word.
+var deedKinds = map[string]Of{
+	"draw": Moved{}, "deal": Moved{}, "top-up": Moved{}, "move": Moved{}, "spread": Moved{}, "collect": Moved{}, "swap": Moved{},
+	"flip": Turned{}, "rotate": Turned{},
+	"peek": Looked{}, "reorder": Looked{}, "close": Looked{}, "show": ShownTo{}, "hide": ShownTo{},
+	"arrange": Looked{}, // as older journals call reorder
+	"shuffle": Ordered{}, "shuffle-in": Ordered{}, "cut": Ordered{}, "sort": Ordered{},
+	"gather": Gathered{}, "search": Searched{}, "ask": Asked{},
+	"lay-zone": Laid{}, "lay-piece": Laid{}, "take-off": TakenOff{},
+	"pass": ToSeat{}, "first": ToSeat{}, "keys": ToSeat{}, "hand": ToSeat{}, "decline": ToSeat{}, "withdraw": ToSeat{},
+	"sit": AtSeat{}, "free": AtSeat{}, "change-seat": AtSeat{},
+	"set": OnPiece{}, "roll": OnPiece{}, "spin": OnPiece{}, "start": OnPiece{}, "stop": OnPiece{}, "reset": OnPiece{},
+	"ring": OnPiece{}, "write": OnPiece{}, "run": OnPiece{},
+	"move-piece": PieceMoved{}, "stack": PieceMoved{},
+	"hand-on": Worded{}, "rename": Worded{}, "say": Worded{}, "undo": Worded{}, "door": Worded{},
+	"try": Wordless{}, "turn-round": Wordless{}, "end": Wordless{}, "lay-table": Wordless{}, everythingHome: Wordless{},
+}
+
 // actions knows each kind of action by its word.
 var actions = func() kinds[Action] {
 	examples := map[string]Action{}
