@@ -118,7 +118,7 @@ func (s *state) perform(a *act) {
 	if s.answeredBefore(a) {
 		return
 	}
-	if s.refused[a.fingerprint()] && a.action == nil {
+	if len(s.refused) > 0 && a.action == nil && s.refused[a.fingerprint()] {
 		a.answer(wire.Answer{}, failed())
 		return
 	}
