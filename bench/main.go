@@ -30,7 +30,7 @@ var measures = []measure{
 	{"journal", "≥ 0.5", journaled, 3},
 	{"latency", "≤ 2", latency, 0},
 	{"flood", "≤ 2", flood, 0},
-	{"latency-tail", "≤ 5", latencyTail, 1},
+	{"latency-tail", "≤ 5", latencyTail, 3},
 	{"load", "≤ 2", loading, 0},
 	{"room-memory", "≤ 3", roomMemory, 0},
 	{"wire-flat", "≤ 1.2", wireFlat, 0},

@@ -43,6 +43,9 @@ type bench struct {
 	made    kit.Edition
 }
 
+// idleAfter is after how long rooms of former measures are put away.
+const idleAfter = 15 * time.Second
+
 func newBench(ctx context.Context) (*bench, error) {
 	folder, err := os.MkdirTemp("", "damselfly-bench-")
 	if err != nil {
@@ -57,7 +60,7 @@ func newBench(ctx context.Context) (*bench, error) {
 		return nil, err
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	b.rooms = room.New(b.store, log, room.Options{})
+	b.rooms = room.New(b.store, log, room.Options{IdleAfter: idleAfter})
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return nil, err
