@@ -242,13 +242,13 @@ func (m *Room) reload(old *state, failures int) *state {
 			failures++
 			continue
 		}
-		s.refused, s.failures = old.refused, old.failures
+		s.refused, s.failures, s.changed = old.refused, old.failures, true
 		for _, l := range old.listeners {
 			if s.game.Present(l.Who) != nil {
 				l.end()
 				continue
 			}
-			s.listeners = append(s.listeners, l)
+			s.admit(l)
 			s.show(l)
 		}
 		return s

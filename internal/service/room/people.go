@@ -30,7 +30,7 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	if err := s.crowded(l); err != nil {
 		return err
 	}
-	s.listeners, s.heard = append(s.listeners, l), true
+	s.admit(l)
 	if missed, known := s.since(hello, play.Viewer(l.Seat)); known {
 		resumed := encode(wire.Resumed{Gate: hello.Gate, Told: hello.Told})
 		s.after(func() {
@@ -45,6 +45,10 @@ func (s *state) enter(l *Listener, hello wire.Hello) error {
 	s.tellHere()
 	return nil
 }
+
+// admit adds a listener. From then on what is done is composed, also while nobody is
+// there: whoever comes back is told it.
+func (s *state) admit(l *Listener) { s.listeners, s.heard = append(s.listeners, l), true }
 
 // crowded refuses one connection too many: of one key, or of people who watch.
 func (s *state) crowded(l *Listener) error {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"slices"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -282,6 +283,7 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	assert.Equal(t, "action-failed", problem(t, err).Code)
 	assert.NotNil(t, next[wire.Whole](t, ada).View, "its people are brought to the present state without rejoining")
 	h.do(1, "draw from weather")
+	assert.Equal(t, "draw 1 from weather to my hand", strings.Split(next[wire.Changes](t, ada).Log[0].Text, "  #")[0], "and told what comes then")
 	assert.Equal(t, 18, h.count("weather"))
 	_, err = h.rooms.Act(h.ctx, other, who(1), wire.Request{Steps: "flip weather"})
 	require.NoError(t, err)
