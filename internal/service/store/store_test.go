@@ -13,6 +13,7 @@ import (
 	"testing"
 
 	"github.com/go-sql-driver/mysql"
+	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -71,6 +72,38 @@ func TestTheSameZipAgainIsTheSameEdition(t *testing.T) {
 	others, err := s.Kits(ctx, "somebody else")
 	require.NoError(t, err)
 	assert.Empty(t, others)
+}
+
+// Pictures are asked for by a name, small and in full; also those of editions that were
+// kept before they were.
+func TestPicturesAreFoundByTheirNames(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	result := made(t)
+	front := result.Edition.Decks[0].Designs["fog"].Front
+	found := func(s *store.Store) {
+		for size, address := range map[bool]string{false: front.Full, true: front.Small} {
+			picture, err := s.PictureNamed(ctx, front.Full[:32], size)
+			require.NoError(t, err)
+			assert.Equal(t, result.Pictures[address], picture)
+		}
+		_, err := s.PictureNamed(ctx, strings.Repeat("f", 32), true)
+		assert.ErrorIs(t, err, store.ErrNotFound)
+	}
+	s, err := store.Open(ctx, dsn)
+	require.NoError(t, err)
+	_, _, err = s.PutKit(ctx, "maker", result, []byte("zip"), 1)
+	require.NoError(t, err)
+	found(s)
+	require.NoError(t, s.Close())
+	db, err := sqlx.ConnectContext(ctx, "mysql", dsn)
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.ExecContext(ctx, "DELETE FROM smaller") // as it was before
+	require.NoError(t, err)
+	s, err = store.Open(ctx, dsn)
+	require.NoError(t, err)
+	defer s.Close()
+	found(s)
 }
 
 // The entrance reads an edition's name and sentence without the rest of it, whatever is
