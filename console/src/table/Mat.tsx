@@ -88,7 +88,7 @@ export function Mat({ onScale, frame }: Props) {
           "--mm": `${fit * drawn}px`,
           "--mat-wide": wide,
           "--mat-high": high,
-          translate: `${x}px ${y}px`,
+          translate: `calc(-50% + ${x}px) calc(-50% + ${y}px)`, // before it is scaled, so that its middle stays
           scale: scaled ? String(zoom / drawn) : undefined,
           willChange: scaled ? "scale" : undefined,
           backgroundImage: view.settings.mat?.full ? `url(/pictures/${view.settings.mat.full})` : undefined,
