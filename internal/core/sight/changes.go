@@ -2,6 +2,7 @@ package sight
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 
 	"damselfly.example/damselfly/internal/core/table"
@@ -140,20 +141,18 @@ func (g *Gate) noteTold(viewer Viewer, faces Faces) {
 	}
 }
 
-// Begin is the view of who begins to be told changes: with the faces that everyone was
-// told, and with those that are before everyone's eyes, which count as told from then on.
+// Begin is the view of who begins to be told changes. From then on those faces count as
+// told that are before everyone's eyes now: what lies hidden was perhaps told to all the
+// others, and to them it is told again.
 func (g *Gate) Begin(t *table.Table, viewer Viewer) View {
-	v := g.View(t, viewer)
-	if g.told[0] == nil {
-		g.noteTold(0, g.View(t, 0).Faces)
-	}
+	v, public := g.View(t, viewer), g.View(t, 0).Faces
+	delete(g.told, 0)
+	g.noteTold(0, public)
 	if viewer != 0 {
-		g.told[viewer] = nil
+		delete(g.told, viewer)
 		g.noteTold(viewer, v.Faces)
 	}
-	for word := range g.told[0] {
-		v.Faces[word] = g.words.faces[word]
-	}
+	maps.Copy(v.Faces, public)
 	return v
 }
 

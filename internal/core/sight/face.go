@@ -67,7 +67,7 @@ const wordLetters = 6
 type words struct {
 	key   [32]byte
 	of    map[shown]Word
-	faces map[Word]Face
+	taken map[Word]bool
 }
 
 // word is the name of a face. It is made with the key, so that nothing follows from it.
@@ -80,11 +80,11 @@ func (w *words) word(is shown) Word {
 	text := strings.ToLower(base32.StdEncoding.EncodeToString(sum[:]))
 	for n := wordLetters; ; n++ {
 		word = Word(text[:n])
-		if _, taken := w.faces[word]; !taken {
+		if !w.taken[word] {
 			break
 		}
 	}
-	w.of[is], w.faces[word] = word, Face{}
+	w.of[is], w.taken[word] = word, true
 	return word
 }
 
@@ -130,9 +130,9 @@ func (g *Gate) front(deck string, design table.Design, to *telling) Word {
 	is := shown{deck: deck, design: design.Key}
 	word := g.words.word(is)
 	if !to.knew(word) {
-		f := Face{Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front)}
-		g.words.faces[word] = f
-		to.faces = to.faces.with(word, f)
+		to.faces = to.faces.with(word, Face{
+			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front),
+		})
 	}
 	return word
 }
@@ -142,9 +142,7 @@ func (g *Gate) outside(deck string, picture table.Picture, to *telling) Word {
 	is := shown{deck: deck, picture: picture.Full}
 	word := g.words.word(is)
 	if !to.knew(word) {
-		f := Face{Deck: deck, Side: table.Back, Picture: nameOf(picture)}
-		g.words.faces[word] = f
-		to.faces = to.faces.with(word, f)
+		to.faces = to.faces.with(word, Face{Deck: deck, Side: table.Back, Picture: nameOf(picture)})
 	}
 	return word
 }

@@ -58,7 +58,7 @@ func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
 	g := &Gate{
 		held: map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
 		key: key, ended: map[table.CardID]uint64{}, say: say,
-		words: words{key, map[shown]Word{}, map[Word]Face{}}, told: map[Viewer]map[Word]bool{},
+		words: words{key, map[shown]Word{}, map[Word]bool{}}, told: map[Viewer]map[Word]bool{},
 	}
 	for _, id := range t.PlaceIDs() {
 		g.hold(t, t.Places[id])

@@ -3,6 +3,7 @@ package sight
 import (
 	"cmp"
 	"encoding/json"
+	"maps"
 	"slices"
 	"testing"
 
@@ -16,11 +17,13 @@ import (
 
 // seen returns a place as a viewer sees it.
 func (r *run) place(viewer Viewer, id table.PlaceID) Place {
-	return r.gate.place(r.table, r.table.Places[id], viewer, &telling{})
+	to := &telling{}
+	defer func() { maps.Copy(r.faces, to.faces) }()
+	return r.gate.place(r.table, r.table.Places[id], viewer, to)
 }
 
 // face is what a card shows.
-func (r *run) face(c Card) Face { return r.gate.words.faces[c.Face] }
+func (r *run) face(c Card) Face { return r.faces[c.Face] }
 
 func opened(t *testing.T, actions ...table.Action) *run {
 	r := newRun(1, 0, 0)
@@ -53,7 +56,7 @@ func TestOfAnothersHandOneSeesCountAndVeils(t *testing.T) {
 	require.Len(t, other.Veils, 2)
 	for i, deck := range []string{"letters", "weather"} {
 		assert.Equal(t, 2-i, other.Veils[i].Count)
-		assert.Equal(t, Face{Deck: deck, Side: table.Back, Picture: nameOf(table.Picture{Full: "veil-" + deck})}, r.gate.words.faces[other.Veils[i].Face])
+		assert.Equal(t, Face{Deck: deck, Side: table.Back, Picture: nameOf(table.Picture{Full: "veil-" + deck})}, r.faces[other.Veils[i].Face])
 	}
 }
 
@@ -253,4 +256,20 @@ func TestAFaceIsToldOnceAndOnlyToWhoSeesIt(t *testing.T) {
 			assert.Equal(t, 1, times, "seat %d, %v", viewer, views[viewer].Faces[word])
 		}
 	}
+}
+
+// Whoever comes is told what shows now. Designs that were shown before they came and lie
+// hidden by then are not theirs to be told.
+func TestANewcomerIsToldNoFaceOfBefore(t *testing.T) {
+	r := opened(t, table.Draw{From: "letters", Count: 2}, table.Move{Pick: table.Pick{From: "satchel/1", Which: table.Every}, To: table.Target{Place: "dock/1"}, Side: table.Front})
+	r.do(t, 1, table.Gather{Deck: "letters", Shuffle: true})
+	for viewer := range Viewer(players + 1) {
+		v := r.gate.Begin(r.table, viewer)
+		for word, face := range v.Faces {
+			assert.Empty(t, face.Name, "seat %d is told of %s", viewer, word)
+		}
+	}
+	r.do(t, 1, table.Draw{From: "letters", Count: 20})
+	r.do(t, 1, table.Move{Pick: table.Pick{From: "satchel/1", Names: []string{"Letter 19"}}, To: table.Target{Place: "dock/1"}, Side: table.Front})
+	assert.Empty(t, r.folded(), "and it is told again where it is shown again")
 }

@@ -36,11 +36,12 @@ type run struct {
 
 	say    func(table.Told) string // how log lines are put into words
 	settle func(*Gate, *table.Table, table.Edits) *Touched
-	view   View // folded from what they received
+	view   View  // folded from what they received
+	faces  Faces // of the places that a test looked at
 }
 
 func newRun(viewer Viewer, one, other table.CardID) *run {
-	r := &run{table: tabletest.Sample(players), viewer: viewer, seen: map[table.CardID]bool{}, say: steps.Say, settle: (*Gate).Settle}
+	r := &run{table: tabletest.Sample(players), viewer: viewer, seen: map[table.CardID]bool{}, faces: Faces{}, say: steps.Say, settle: (*Gate).Settle}
 	a, b := r.table.Cards[one], r.table.Cards[other]
 	if a != nil && b != nil {
 		a.Design, b.Design = b.Design, a.Design
