@@ -124,13 +124,15 @@ func TestAPieceOfEveryKindIsLaidAndChanged(t *testing.T) {
 	as(t, tab, 1, table.LayPiece{Like: "piece2"})
 	assert.Equal(t, "die 3", tab.Pieces["piece10"].Name)
 	for text, a := range map[string]table.Action{
-		"mat 2 is locked.":                                                                       table.MovePiece{Piece: "piece8", X: ptr(1.0), Y: ptr(1.0)},
-		"mat 2 is locked; unlock it first.":                                                      table.TakeOff{Piece: "piece8"},
-		"The value of counter 2, 9, must lie between its bounds.":                                table.LayPiece{Piece: "piece1", Value: ptr(9)},
-		"die 2 needs 2 to 100 faces, not 0.":                                                     table.LayPiece{Piece: "piece2", Sectors: &[]table.Sector{}},
-		"There is a counter called day already; choose another name.":                            table.LayPiece{Piece: "piece2", Name: ptr("day")},
-		"A timer runs 1 to 86400 seconds.":                                                       table.LayPiece{Piece: "piece6", Seconds: ptr(0)},
-		"There is no kind of piece called \"kite\".":                                             table.LayPiece{Kind: "kite"},
+		"mat 2 is locked.":                                            table.MovePiece{Piece: "piece8", X: ptr(1.0), Y: ptr(1.0)},
+		"mat 2 is locked; unlock it first.":                           table.TakeOff{Piece: "piece8"},
+		"The value of counter 2, 9, must lie between its bounds.":     table.LayPiece{Piece: "piece1", Value: ptr(9)},
+		"die 2 needs 2 to 100 faces, not 0.":                          table.LayPiece{Piece: "piece2", Sectors: &[]table.Sector{}},
+		"There is a counter called day already; choose another name.": table.LayPiece{Piece: "piece2", Name: ptr("day")},
+		"A timer runs 1 to 86400 seconds.":                            table.LayPiece{Piece: "piece6", Seconds: ptr(0)},
+		"A die has no time.":                                          table.LayPiece{Piece: "piece2", Seconds: ptr(9)},
+		"A counter has no faces.":                                     table.LayPiece{Kind: table.Counter, Sectors: &[]table.Sector{{Name: "gull"}, {Name: "heron"}}},
+		"There is no kind of piece called \"kite\".":                  table.LayPiece{Kind: "kite"},
 		"A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.": table.LayPiece{Piece: "piece4", Faces: &[]table.Picture{{Small: "boat.png"}}},
 	} {
 		assert.Equal(t, text, refusedAs(t, tab, 1, a).Text)

@@ -41,10 +41,14 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	a.change(after)
-	if before != nil && a.changes() == "" {
+	parts := a.parts()
+	if before != nil && len(parts) == 0 {
 		return refuse(NotUnderstood, "Say what to change of %s.", before.Name)
 	}
+	if part := after.Kind.lacks(parts); part != "" {
+		return refuse(NotUnderstood, "A %s has no %s.", after.Kind, part)
+	}
+	a.change(after)
 	if refusal := d.fitsPiece(after); refusal != nil {
 		return refusal
 	}
@@ -57,7 +61,7 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	d.laid(a, after)
 	what := "new"
 	if before != nil {
-		what = a.changes()
+		what = strings.Join(parts, ", ")
 	}
 	d.tell("lay-piece", Laid{Piece: after.Name, What: what})
 	return nil
@@ -141,9 +145,8 @@ func (a LayPiece) change(p *Piece) {
 	p.Name = strings.Join(strings.Fields(p.Name), " ")
 }
 
-// changes names what is changed, for the log.
-func (a LayPiece) changes() string {
-	var all []string
+// parts names what is given, for the log.
+func (a LayPiece) parts() (all []string) {
 	for _, c := range []struct {
 		is   bool
 		name string
@@ -156,7 +159,7 @@ func (a LayPiece) changes() string {
 			all = append(all, c.name)
 		}
 	}
-	return strings.Join(all, ", ")
+	return all
 }
 
 // fitsPiece refuses a piece that no table can have.

@@ -1,19 +1,35 @@
 package table
 
-// pieceRules is what is particular to one kind of piece: what a new one is like, and what
-// no table can have.
+import "slices"
+
+// pieceRules is what is particular to one kind of piece: what a new one is like, what no
+// table can have, and what of it can be changed beside what all pieces have.
 type pieceRules struct {
 	fresh func(*Piece)
 	fits  func(*Piece) *Refusal
+	has   []string // parts, as LayPiece.parts names them
+}
+
+// partsOfAll are what every piece has.
+var partsOfAll = []string{"name", "place", "turn", "picture", "lock"}
+
+// lacks finds a part that pieces of a kind do not have; empty if there is none.
+func (k PieceKind) lacks(parts []string) string {
+	for _, part := range parts {
+		if !slices.Contains(partsOfAll, part) && !slices.Contains(pieceRulesOf[k].has, part) {
+			return part
+		}
+	}
+	return ""
 }
 
 // pieceRulesOf has a row for each of PieceKinds.
 var pieceRulesOf = map[PieceKind]pieceRules{
-	Counter:  {fresh: plain, fits: picturesUpTo(2)},
+	Counter:  {fresh: plain, fits: picturesUpTo(2), has: []string{"value", "step", "bounds"}},
 	SeatMark: {fresh: plain, fits: picturesUpTo(2)},
-	Cue:      {fresh: plain, fits: picturesUpTo(2)},
-	Token:    {fresh: func(p *Piece) { p.Side = Front }, fits: picturesUpTo(2)},
-	Note:     {fresh: func(p *Piece) { p.Text = "A new note." }, fits: picturesUpTo(2)},
+	Cue:      {fresh: plain, fits: picturesUpTo(2), has: []string{"text"}},
+	Token:    {fresh: func(p *Piece) { p.Side = Front }, fits: picturesUpTo(2), has: []string{"size", "count"}},
+	Note:     {fresh: func(p *Piece) { p.Text = "A new note." }, fits: picturesUpTo(2), has: []string{"size", "text"}},
 	Die: {
 		fresh: func(p *Piece) {
 			for n := 1; n <= 6; n++ {
@@ -21,10 +37,12 @@ var pieceRulesOf = map[PieceKind]pieceRules{
 			}
 		},
 		fits: facesEnough,
+		has:  []string{"faces"},
 	},
 	Spinner: {
 		fresh: func(p *Piece) { p.Sectors = []Sector{{Name: "one"}, {Name: "two"}, {Name: "three"}} },
 		fits:  facesEnough,
+		has:   []string{"faces"},
 	},
 	Timer: {
 		fresh: func(p *Piece) { p.Length, p.Left = 60_000, 60_000 },
@@ -34,6 +52,7 @@ var pieceRulesOf = map[PieceKind]pieceRules{
 			}
 			return picturesUpTo(2)(p)
 		},
+		has: []string{"time"},
 	},
 	Mat: {
 		fresh: func(p *Piece) { p.Wide, p.High = 200, 150 },
@@ -45,6 +64,7 @@ var pieceRulesOf = map[PieceKind]pieceRules{
 			}
 			return picturesUpTo(1)(p)
 		},
+		has: []string{"size"},
 	},
 }
 

@@ -402,7 +402,11 @@ func layPiece(r *Dice, t *table.Table, _ table.Seat) table.Action {
 	case 2:
 		a.Sectors = &[]table.Sector{{Name: "north"}, {Name: oneOf(r, []string{"south", ""})}}
 	case 3:
-		a.Text, a.Seconds = ptr("shuffle sky"), ptr(r.Int(0, 5))
+		if p := t.Pieces[a.Piece]; a.Kind == table.Timer || p != nil && p.Kind == table.Timer {
+			a.Seconds = ptr(r.Int(0, 5))
+		} else {
+			a.Text = ptr("shuffle sky")
+		}
 	default:
 		a.Name, a.Locked = ptr(oneOf(r, []string{"kite", "gull"})), ptr(r.Int(0, 3) == 0)
 	}
