@@ -233,28 +233,14 @@ func countMessages(socket *websocket.Conn, received *atomic.Int64) {
 // barePush pushes count messages of a size over bare sockets of the same
 // library by one loop, and returns messages received a second.
 func barePush(sockets, count, size int) (float64, error) {
-	var upgrader websocket.Upgrader
-	served := make(chan *websocket.Conn, sockets)
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	near, far, stop, err := bareSockets(sockets)
 	if err != nil {
 		return 0, err
 	}
-	server := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if socket, err := upgrader.Upgrade(w, r, nil); err == nil {
-			served <- socket
-		}
-	})}
-	go func() { _ = server.Serve(listener) }()
-	defer server.Close()
+	defer stop()
 	var received atomic.Int64
 	var readers sync.WaitGroup
-	var near, far []*websocket.Conn
-	for range sockets {
-		socket, _, err := websocket.DefaultDialer.Dial("ws://"+listener.Addr().String(), nil)
-		if err != nil {
-			return 0, err
-		}
-		near, far = append(near, socket), append(far, <-served)
+	for _, socket := range near {
 		readers.Go(func() { countMessages(socket, &received) })
 	}
 	message := []byte(strings.Repeat("x", size))

@@ -122,7 +122,7 @@ export const HeldCard = memo(
     alike(a.card, b.card),
 );
 
-/** Whether a card is drawn as another one: a changed place brings all its cards anew. */
+/** Whether a card is drawn as another one: some changes bring all cards of a place anew. */
 function alike(a: Card, b: Card): boolean {
   return (
     a === b ||

@@ -250,7 +250,7 @@ func (k *Kit) checkTable(note noter) {
 		if (z.Kind == "hand" || z.Sight == "owner") && z.Each != "seat" && z.Seat == 0 {
 			note(path, "zone %q belongs to a seat, so it needs \"each: seat\", or \"seat: \" and a number", z.Key)
 		}
-		if z.Seat < 0 || z.Seat > k.Seats || z.Seat > 0 && z.Each != "" {
+		if z.Seat < 0 || int(z.Seat) > k.Seats || z.Seat > 0 && z.Each != "" {
 			note(path+".seat", "seat is one of the kit's %d seats, and does not go with each", k.Seats)
 		}
 		if z.AtSeats != nil && z.Each == "" {

@@ -137,7 +137,7 @@ func (w *keeper) movedFromEdge(key string, group []*table.Place) bool {
 
 func (w *keeper) zone(p *table.Place) Zone {
 	z := Zone{
-		Kind: string(p.Kind), Seat: int(p.Owner), Sight: string(p.Sight), Arrival: string(p.Arrival.Side), Turn: p.Arrival.Turn, Under: p.Arrival.Bottom,
+		Kind: string(p.Kind), Seat: p.Owner, Sight: string(p.Sight), Arrival: string(p.Arrival.Side), Turn: p.Arrival.Turn, Under: p.Arrival.Bottom,
 		Locked: p.Locked, Capacity: p.Capacity, At: []float64{tenth(p.X), tenth(p.Y)}, Turned: p.Turn, Size: []float64{tenth(p.Wide), tenth(p.High)},
 	}
 	if p.Name != string(p.ID) {

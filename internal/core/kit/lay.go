@@ -24,7 +24,7 @@ func (m Edition) Lay(seats int) table.Edits {
 		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Colour: colours[seat-1]}})
 	}
 	for _, z := range m.Table.Zones {
-		if z.Seat > seats {
+		if int(z.Seat) > seats {
 			continue // nobody can sit there
 		}
 		if z.Each == "" {
@@ -68,7 +68,7 @@ func (m Edition) place(z Zone) table.Place {
 	p := table.Place{
 		ID: table.PlaceID(z.Key), Name: cmp.Or(z.Name, z.Key), Kind: table.Kind(z.Kind), Capacity: z.Capacity,
 		Sight: table.Sight(cmp.Or(z.Sight, "open")), Locked: z.Locked,
-		Owner: table.Seat(z.Seat), Turn: z.Turned, Arrival: table.Arrival{Bottom: z.Under, Turn: z.Turn},
+		Owner: z.Seat, Turn: z.Turned, Arrival: table.Arrival{Bottom: z.Under, Turn: z.Turn},
 	}
 	if z.Kind == "hand" && z.Sight == "" {
 		p.Sight = table.OwnerOnly

@@ -20,6 +20,7 @@ import (
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Version is the version of the format that this package reads.
@@ -151,7 +152,7 @@ type Zone struct {
 	Kind     string      `yaml:"kind"`           // pile, row, grid or hand
 	Grid     *Grid       `yaml:"grid,omitempty"` // of a grid
 	Each     string      `yaml:"each,omitempty"` // "seat": one for each
-	Seat     int         `yaml:"seat,omitempty"` // the seat it belongs to, if it is for one alone
+	Seat     table.Seat  `yaml:"seat,omitempty"` // the seat it belongs to, if it is for one alone
 	Sight    string      `yaml:"sight,omitempty"`
 	Arrival  string      `yaml:"arrival,omitempty"` // as-it-is, front or back
 	Turn     *int        `yaml:"turn,omitempty"`    // degrees an arriving card is turned to

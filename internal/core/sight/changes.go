@@ -59,7 +59,7 @@ func (c Changes) Empty() bool {
 
 // Changes returns what an entry showed a viewer, with the faces that they were not told.
 func (g *Gate) Changes(t *table.Table, touched *Touched, deeds []table.Deed, viewer Viewer) Changes {
-	c, to := Changes{}, &telling{knows: [2]map[Word]bool{g.told[0], g.told[viewer]}}
+	c, to := Changes{}, &untold{knows: [2]map[Word]bool{g.told[0], g.told[viewer]}}
 	for _, at := range touched.places {
 		p := t.Places[at.id]
 		switch {
@@ -157,7 +157,7 @@ func (g *Gate) Begin(t *table.Table, viewer Viewer) View {
 }
 
 // placeChange is what became of a place before a viewer's eyes.
-func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p *table.Place, viewer Viewer, to *telling) PlaceChange {
+func (g *Gate) placeChange(t *table.Table, touched *Touched, at *touchedPlace, p *table.Place, viewer Viewer, to *untold) PlaceChange {
 	change := PlaceChange{ID: p.ID, Holds: holds(t, p)}
 	if at.laid {
 		how := laid(p)

@@ -102,8 +102,8 @@ func (f Faces) Of(places ...Place) Faces {
 	return some
 }
 
-// telling gathers the faces that a viewer is told: not those that they were told before.
-type telling struct {
+// untold gathers the faces that a viewer was not told before.
+type untold struct {
 	knows [2]map[Word]bool // what everyone was told, and what they were beside
 	faces Faces
 }
@@ -117,7 +117,7 @@ func (f Faces) with(word Word, face Face) Faces {
 	return f
 }
 
-func (t *telling) knew(word Word) bool {
+func (t *untold) knew(word Word) bool {
 	if t.knows[0][word] || t.knows[1][word] {
 		return true
 	}
@@ -126,7 +126,7 @@ func (t *telling) knew(word Word) bool {
 }
 
 // front names the front of a design.
-func (g *Gate) front(deck string, design table.Design, to *telling) Word {
+func (g *Gate) front(deck string, design table.Design, to *untold) Word {
 	is := shown{deck: deck, design: design.Key}
 	word := g.words.word(is)
 	if !to.knew(word) {
@@ -138,7 +138,7 @@ func (g *Gate) front(deck string, design table.Design, to *telling) Word {
 }
 
 // outside names a back, or a veil.
-func (g *Gate) outside(deck string, picture table.Picture, to *telling) Word {
+func (g *Gate) outside(deck string, picture table.Picture, to *untold) Word {
 	is := shown{deck: deck, picture: picture.Full}
 	word := g.words.word(is)
 	if !to.knew(word) {

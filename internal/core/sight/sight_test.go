@@ -17,7 +17,7 @@ import (
 
 // seen returns a place as a viewer sees it.
 func (r *run) place(viewer Viewer, id table.PlaceID) Place {
-	to := &telling{}
+	to := &untold{}
 	defer func() { maps.Copy(r.faces, to.faces) }()
 	return r.gate.place(r.table, r.table.Places[id], viewer, to)
 }

@@ -178,7 +178,7 @@ func (r *run) handles(move tabletest.Move) []Handle {
 		return nil
 	}
 	var all []Handle
-	for _, card := range r.gate.place(r.table, r.table.Places[a.Place], r.viewer, &telling{}).Cards {
+	for _, card := range r.gate.place(r.table, r.table.Places[a.Place], r.viewer, &untold{}).Cards {
 		all = append(all, card.Handle)
 	}
 	return all

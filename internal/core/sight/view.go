@@ -91,7 +91,7 @@ type Veil struct {
 // View returns all that a viewer may see, with the faces that are in it.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
 	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
-	to := &telling{faces: Faces{}}
+	to := &untold{faces: Faces{}}
 	for _, id := range t.PlaceIDs() {
 		v.Places = append(v.Places, g.place(t, t.Places[id], viewer, to))
 	}
@@ -128,7 +128,7 @@ func decks(t *table.Table) []Deck {
 }
 
 // place is a place before a viewer's eyes. What it shows is told.
-func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, to *telling) Place {
+func (g *Gate) place(t *table.Table, p *table.Place, viewer Viewer, to *untold) Place {
 	seen := Place{ID: p.ID, Laid: laid(p), Holds: holds(t, p)}
 	for i := t.InView(p); i < len(p.Cards); i++ {
 		if t.Audience(p, i).Includes(viewer) {
@@ -163,7 +163,7 @@ func holds(t *table.Table, p *table.Place) Holds {
 
 // veil adds what shows of the cards that a viewer may not tell apart, or how far apart
 // those of a row lie that they may.
-func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, seen int, to *telling) {
+func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, seen int, to *untold) {
 	switch {
 	case len(p.Cards) == 0:
 	case p.Kind.Stacked():
@@ -185,7 +185,7 @@ func (g *Gate) veil(t *table.Table, p *table.Place, viewer Viewer, h *Holds, see
 
 // card is the card at an index of a place, before the eyes of a viewer who is
 // in its audience.
-func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, to *telling) Card {
+func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, to *untold) Card {
 	id := p.Cards[index]
 	c, design := t.Cards[id], t.Design(id)
 	seen := Card{Handle: g.held[id].handle, Side: c.Side, Turn: c.Turn}
@@ -199,7 +199,7 @@ func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, to
 
 // veils counts what shows of cards that may not be told apart. Their order
 // says nothing about the order of the cards.
-func (g *Gate) veils(t *table.Table, cards []table.CardID, to *telling) []Veil {
+func (g *Gate) veils(t *table.Table, cards []table.CardID, to *untold) []Veil {
 	counts := map[outside]int{}
 	for _, id := range cards {
 		deck := t.Decks[t.Cards[id].Deck]
