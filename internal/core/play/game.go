@@ -48,7 +48,7 @@ func (g *Game) Table() *table.Table { return g.table }
 // View is the table as somebody may see it.
 func (g *Game) View(viewer Viewer) sight.View { return g.gate.View(g.table, viewer) }
 
-// Begin is the view of who begins to be shown what is done.
+// Begin is the view of whoever begins to be shown what is done.
 func (g *Game) Begin(viewer Viewer) sight.View { return g.gate.Begin(g.table, viewer) }
 
 // Gate names the life of the game as one viewer has it: who takes a seat begins anew.

@@ -141,7 +141,7 @@ func (g *Gate) noteTold(viewer Viewer, faces Faces) {
 	}
 }
 
-// Begin is the view of who begins to be told changes. From then on those faces count as
+// Begin is the view of whoever begins to be told changes. From then on those faces count as
 // told that are before everyone's eyes now: what lies hidden was perhaps told to all the
 // others, and to them it is told again.
 func (g *Gate) Begin(t *table.Table, viewer Viewer) View {

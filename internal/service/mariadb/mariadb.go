@@ -63,7 +63,7 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, fmt.Errorf("making the database's folder: %w", err)
 	}
-	if err := waitForFormer(folder); err != nil {
+	if err := waitForFormer(ctx, folder); err != nil {
 		return nil, err
 	}
 	if _, err := os.Stat(filepath.Join(files, "mysql")); err != nil {
@@ -313,7 +313,7 @@ func tail(file string) string {
 
 // waitForFormer waits for a server that still works on the folder, such as one
 // whose service was killed a moment ago.
-func waitForFormer(folder string) error {
+func waitForFormer(ctx context.Context, folder string) error {
 	text, err := os.ReadFile(filepath.Join(folder, "mariadb.pid"))
 	if err != nil {
 		return nil
@@ -322,10 +322,16 @@ func waitForFormer(folder string) error {
 	if err != nil {
 		return nil
 	}
-	for deadline := time.Now().Add(patience); time.Now().Before(deadline); time.Sleep(50 * time.Millisecond) {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	for ctx.Err() == nil {
 		command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
 		if err != nil || !strings.Contains(string(command), "--datadir="+filepath.Join(folder, "files")) {
 			return nil
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(50 * time.Millisecond):
 		}
 	}
 	return fmt.Errorf("another service uses the data in %s (its MariaDB is process %d); end it, or give --data another folder", folder, pid)
