@@ -92,7 +92,7 @@ func (b *bench) close() {
 func (b *bench) open(seats int) (string, error) {
 	made := b.made
 	made.Seats = seats
-	record, err := b.rooms.Open(b.ctx, store.Room{Maker: store.Hash("bench"), Name: "bench", Seats: seats, Spectators: true}, made)
+	record, err := b.rooms.Open(b.ctx, store.Room{Maker: "bench", Name: "bench", Seats: seats, Spectators: true}, made)
 	if err != nil {
 		return "", err
 	}

@@ -29,6 +29,8 @@ import (
 // The shapes of the service's answers.
 type (
 	Problem    = wire.Problem
+	Maker      = wire.Maker
+	MakerIn    = wire.MakerIn
 	Kit        = wire.Kit
 	KitPut     = wire.KitPut
 	SheetCheck = wire.SheetCheck
@@ -263,6 +265,9 @@ func (c *Client) send(r *http.Request, out any) error {
 			return fmt.Errorf("%s answered %s, which is no answer of Damselfly; is the address right?", c.base, response.Status)
 		}
 		return &p
+	}
+	if out == nil {
+		return nil
 	}
 	if file, is := out.(*[]byte); is {
 		*file = text

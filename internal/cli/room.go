@@ -39,7 +39,10 @@ func (a *app) room() *cobra.Command {
 			if a.json {
 				return a.printJSON(room)
 			}
-			fmt.Fprintf(a.out, "The room %q is open. Send this link:\n\n  %s%s\n\nor sit down here: damselfly join %s --as NAME\n", room.Name, a.server, room.Path, room.ID)
+			fmt.Fprintf(a.out, "The room %q is open. Send this link:\n\n  %s\n\nor sit down here: damselfly join %s --as NAME\n", room.Name, room.Link, room.ID)
+			if room.OnlyHere {
+				fmt.Fprintln(a.out, "\nOnly this machine can open that link: who keeps the service gives it an address that others reach with --public-address.")
+			}
 			return nil
 		},
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"net/url"
 	"os"
 	"time"
 
@@ -19,11 +20,12 @@ import (
 
 // serving are the options of commands that run a service.
 type serving struct {
-	listen, metrics, database, log string
+	listen, public, metrics, database, log string
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
+	cmd.Flags().StringVar(&s.public, "public-address", "", "address under which people reach the service, such as https://table.example, for links (default: the one they ask)")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
 	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
@@ -34,8 +36,13 @@ func (a *app) config(s serving) (service.Config, error) {
 	if err := level.UnmarshalText([]byte(s.log)); err != nil {
 		return service.Config{}, usage("--log takes debug, info, warn or error, not %q", s.log)
 	}
+	if s.public != "" {
+		if u, err := url.Parse(s.public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" && u.Path != "/" {
+			return service.Config{}, usage("--public-address takes an address such as https://table.example, not %q", s.public)
+		}
+	}
 	return service.Config{
-		Listen: s.listen, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(slog.NewTextHandler(a.err, &slog.HandlerOptions{Level: level})),
 	}, nil
 }
@@ -81,6 +88,7 @@ func (a *app) demo() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			c.Maker = "Reed"
 			return service.Run(cmd.Context(), c, func(address string) error {
 				a.server = address
 				return a.layDemo(cmd.Context())
@@ -113,7 +121,7 @@ func (a *app) layDemo(ctx context.Context) error {
 	fmt.Fprintf(a.out, "\n  Open this address in two browser windows and take a seat in each:\n\n    %s/room/%s\n\n", a.server, id)
 	fmt.Fprintf(a.out, "  Try: drag a card from the weather pile into your hand, and from there onto the sky.\n")
 	fmt.Fprintf(a.out, "  Or from another terminal: %s join %s --as Cleo\n", program, id)
-	fmt.Fprintf(a.out, "  Its sheets, decks and layouts on the bench: %s/bench#maker=%s\n", a.server, a.key)
+	fmt.Fprintf(a.out, "  As its maker, with a shelf and a bench: %s/#maker=%s\n", a.server, a.key)
 	fmt.Fprintf(a.out, "\n  Started %s. Ctrl-C ends everything; nothing is lost.\n\n", time.Now().Format("15:04:05"))
 	return nil
 }

@@ -3,6 +3,7 @@
 package service
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -27,19 +28,24 @@ import (
 // Config says how a service runs.
 type Config struct {
 	Listen  string // host:port; port 0 takes a free one
+	Public  string // the address under which people reach it, such as https://table.example; empty: the one they ask
 	Metrics string // host:port for Prometheus; empty: none
 	// MetricsOrNot: where that address is taken, the service goes on without.
 	MetricsOrNot bool
 	Data         string // folder for the own database and the first maker key
 	Database     string // DSN of a running server; empty: start one under Data
+	Maker        string // the name of the first maker; empty: keeper
 	Console      fs.FS
 	Log          *slog.Logger
 	Tell         io.Writer // where a person reads what takes long
 	Rooms        room.Options
 }
 
-// KeyFile is where, under the data folder, the first maker key stands.
-const KeyFile = "maker.key"
+// The files under the data folder with the first maker's key, and the keeper's.
+const (
+	KeyFile    = "maker.key"
+	KeeperFile = "keeper.key"
+)
 
 // drainPatience is how long requests under way may take at the end.
 const drainPatience = 5 * time.Second
@@ -70,11 +76,18 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	defer records.Close()
-	if err := firstKey(ctx, records, c.Data); err != nil {
+	if err := os.MkdirAll(c.Data, 0o700); err != nil {
+		return err
+	}
+	if err := firstMaker(ctx, records, c); err != nil {
+		return err
+	}
+	keeper, err := keeperKey(c.Data)
+	if err != nil {
 		return err
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console})
+	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public})
 	server := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	go func() { failed <- server.Serve(listener) }()
 	if c.Metrics != "" {
@@ -124,22 +137,35 @@ func listen(address string) (net.Listener, error) {
 	return l, err
 }
 
-// firstKey makes a maker key at the first start, for whoever may read the data
-// folder.
-func firstKey(ctx context.Context, records *store.Store, data string) error {
-	file := filepath.Join(data, KeyFile)
-	if text, err := os.ReadFile(file); err == nil {
-		key := strings.TrimSpace(string(text))
-		if is, err := records.IsMaker(ctx, key); err != nil || is {
-			return err
-		}
+// firstMaker makes the first maker at the first start, with a key for whoever may read the
+// data folder. It never makes another one: a key that was lost is renewed.
+func firstMaker(ctx context.Context, records *store.Store, c Config) error {
+	file := filepath.Join(c.Data, KeyFile)
+	makers, err := records.Makers(ctx)
+	if err != nil {
+		return err
 	}
-	if err := os.MkdirAll(data, 0o700); err != nil {
+	if len(makers) > 0 {
+		text, err := os.ReadFile(file)
+		if err == nil {
+			_, err = records.MakerOf(ctx, strings.TrimSpace(string(text)))
+		}
+		if errors.Is(err, os.ErrNotExist) || errors.Is(err, store.ErrNotFound) {
+			c.Log.Warn("the maker key in the data folder is lost or opens nothing; another one: damselfly maker renew NAME", "file", file, "makers", len(makers))
+			return nil
+		}
 		return err
 	}
 	key := rand.Text()
-	if err := records.AddMakerKey(ctx, key, "first", time.Now().UnixMilli()); err != nil {
+	if _, err := records.AddMaker(ctx, cmp.Or(c.Maker, "keeper"), key, time.Now().UnixMilli()); err != nil {
 		return err
 	}
 	return os.WriteFile(file, []byte(key+"\n"), 0o600)
+}
+
+// keeperKey makes the keeper's key, another one at each start, for whoever may read the
+// data folder.
+func keeperKey(data string) (string, error) {
+	key := rand.Text()
+	return key, os.WriteFile(filepath.Join(data, KeeperFile), []byte(key+"\n"), 0o600)
 }

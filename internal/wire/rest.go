@@ -13,6 +13,30 @@ func (p *Problem) GetStatus() int { return p.Status }
 // ContentType is the media type of problems, RFC 9457.
 func (*Problem) ContentType(string) string { return "application/problem+json" }
 
+// Maker is a named person with a shelf.
+type Maker struct {
+	ID    string     `json:"id"`
+	Name  string     `json:"name"`
+	At    int64      `json:"at" doc:"Since when, milliseconds since 1970."`
+	Ended bool       `json:"ended,omitempty" doc:"None of their keys opens anything any more."`
+	Keys  []MakerKey `json:"keys,omitempty" doc:"Those that open their shelf, for the keeper."`
+}
+
+// MakerKey is what is known of a maker's key: not the key.
+type MakerKey struct {
+	Name   string `json:"name" doc:"By which it can be ended."`
+	At     int64  `json:"at" doc:"Since when, milliseconds since 1970."`
+	UsedAt *int64 `json:"used_at,omitempty" doc:"When it last opened something, to about an hour."`
+}
+
+// MakerIn is how a maker comes in: told once.
+type MakerIn struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Key  string `json:"key"`
+	Link string `json:"link" doc:"Opening it in a browser brings the key there."`
+}
+
 // Kit is a kit on the shelf.
 type Kit struct {
 	ID      string `json:"id"`
@@ -62,6 +86,8 @@ type Room struct {
 	ID         string       `json:"id"`
 	Name       string       `json:"name"`
 	Path       string       `json:"path" doc:"The page to open, from the service's address on."`
+	Link       string       `json:"link" doc:"The whole link, to be sent."`
+	OnlyHere   bool         `json:"only_here,omitempty" doc:"Only the service's own machine can open the link."`
 	Kit        string       `json:"kit" doc:"The kit's name."`
 	About      string       `json:"about,omitempty"`
 	Edition    int          `json:"edition"`

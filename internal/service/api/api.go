@@ -36,6 +36,9 @@ type Options struct {
 	Rooms   *room.Rooms
 	Log     *slog.Logger
 	Console fs.FS // the built console
+
+	KeeperKey string // opens what is for the keeper; empty: nothing does
+	Public    string // the address under which people reach the service, such as https://table.example; empty: the one they ask
 }
 
 // API answers requests. Make it with New.
@@ -76,7 +79,7 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, securityHeaders)
+	router.Use(a.rescue, securityHeaders, a.address)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)
@@ -114,10 +117,12 @@ func (a *API) describe(router chi.Router) huma.API {
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.CreateHooks = nil // no $schema fields in the answers
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
-		"maker": {Type: "http", Scheme: "bearer", Description: "A maker key. The first one stands in the file maker.key of the data folder."},
-		"seat":  {Type: "http", Scheme: "bearer", Description: "A seat key, as joining a room gives it."},
+		"maker":  {Type: "http", Scheme: "bearer", Description: "A maker key. The first one stands in the file maker.key of the data folder; damselfly maker add gives others."},
+		"keeper": {Type: "http", Scheme: "bearer", Description: "The keeper's key, which stands in the file keeper.key of the data folder, another one after each start."},
+		"seat":   {Type: "http", Scheme: "bearer", Description: "A seat key, as joining a room gives it."},
 	}
 	h := humachi.New(router, config)
+	a.makerRoutes(h)
 	a.kitRoutes(h)
 	a.roomRoutes(h)
 	a.tableRoutes(h)

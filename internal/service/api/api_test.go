@@ -34,7 +34,11 @@ import (
 
 func TestMain(m *testing.M) { mariadbtest.Main(m) }
 
-const makerKey = "MAKERKEY"
+// The keys of the world's maker and of its keeper.
+const (
+	makerKey  = "MAKERKEY"
+	keeperKey = "KEEPERKEY"
+)
 
 // world is a service over HTTP with a kit on its shelf.
 type world struct {
@@ -43,20 +47,22 @@ type world struct {
 	store   *store.Store
 	rooms   *room.Rooms
 	metrics http.Handler
+	maker   store.Maker
 }
 
 func newWorld(t *testing.T, o room.Options) *world {
 	ctx := context.Background()
 	s, err := store.Open(ctx, mariadbtest.DSN(t))
 	require.NoError(t, err)
-	require.NoError(t, s.AddMakerKey(ctx, makerKey, "test", 1))
+	maker, err := s.AddMaker(ctx, "Test", makerKey, 1)
+	require.NoError(t, err)
 	log := slog.New(slog.DiscardHandler)
 	rooms := room.New(s, log, o)
-	a := api.New(api.Options{Store: s, Rooms: rooms, Log: log, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}})
+	a := api.New(api.Options{Store: s, Rooms: rooms, Log: log, KeeperKey: keeperKey, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}})
 	server := httptest.NewUnstartedServer(a)
 	server.Start()
 	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })
-	return &world{t: t, url: server.URL, store: s, rooms: rooms, metrics: a.Metrics()}
+	return &world{t: t, url: server.URL, store: s, rooms: rooms, metrics: a.Metrics(), maker: maker}
 }
 
 // call sends a request and reads the answer as JSON.
@@ -162,7 +168,7 @@ func TestEveryRouteSaysWhoMayCallIt(t *testing.T) {
 		} `json:"paths"`
 	}
 	require.NoError(t, json.Unmarshal(text, &description))
-	keys := map[string]string{"nobody": "", "liar": "WRONG", "maker": makerKey, "seat": ada.Key, "seat elsewhere": stranger.Key}
+	keys := map[string]string{"nobody": "", "liar": "WRONG", "maker": makerKey, "keeper": keeperKey, "seat": ada.Key, "seat elsewhere": stranger.Key}
 	routes := 0
 	for path, methods := range description.Paths {
 		for method, operation := range methods {

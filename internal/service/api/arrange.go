@@ -120,9 +120,9 @@ func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*
 
 // keepTable puts a new edition of a room's kit with the table as it is laid there.
 func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
-	key := callerOf(ctx).makerKey
+	maker := callerOf(ctx).maker.ID
 	r, err := a.Store.Room(ctx, in.Room)
-	if err == nil && !bytes.Equal(r.Maker, store.Hash(key)) {
+	if err == nil && r.Maker != maker {
 		err = store.ErrNotFound
 	}
 	if err != nil {
@@ -142,7 +142,7 @@ func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
 	if err != nil {
 		return nil, err
 	}
-	put, fresh, err := a.Store.PutKit(ctx, key, result, zip, time.Now().UnixMilli())
+	put, fresh, err := a.Store.PutKit(ctx, maker, result, zip, time.Now().UnixMilli())
 	if err != nil {
 		return nil, err
 	}

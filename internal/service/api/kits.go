@@ -62,7 +62,7 @@ func (a *API) kitRoutes(h huma.API) {
 	route(a, h, maker, huma.Operation{
 		OperationID: "list-kits", Method: http.MethodGet, Path: "/api/kits", Summary: "List your kits", Tags: []string{"kits"},
 	}, func(ctx context.Context, _ *struct{}) (*kitList, error) {
-		kits, err := a.Store.Kits(ctx, callerOf(ctx).makerKey)
+		kits, err := a.Store.Kits(ctx, callerOf(ctx).maker.ID)
 		out := &kitList{}
 		out.Body.Kits = []wire.Kit{}
 		for _, k := range kits {
@@ -77,7 +77,7 @@ func (a *API) kitRoutes(h huma.API) {
 	}, func(ctx context.Context, in *struct {
 		Kit string `path:"kit" doc:"Id or name of a kit of yours."`
 	}) (*kitZip, error) {
-		k, err := a.kitNamed(ctx, callerOf(ctx).makerKey, in.Kit)
+		k, err := a.kitNamed(ctx, callerOf(ctx).maker.ID, in.Kit)
 		if err != nil {
 			return nil, err
 		}
@@ -98,7 +98,7 @@ func (a *API) putKit(ctx context.Context, in *putKit) (*kitPut, error) {
 	if len(result.Warnings) > 0 && !in.Despite {
 		return nil, kitProblem("kit-looks-wrong", "The kit looks wrong, so nothing was kept; mend it, or put it despite the warnings", result.Warnings)
 	}
-	put, fresh, err := a.Store.PutKit(ctx, callerOf(ctx).makerKey, result, in.RawBody, time.Now().UnixMilli())
+	put, fresh, err := a.Store.PutKit(ctx, callerOf(ctx).maker.ID, result, in.RawBody, time.Now().UnixMilli())
 	if err != nil {
 		return nil, err
 	}
@@ -118,7 +118,7 @@ func (a *API) makeKit(ctx context.Context, zip []byte) (*kit.Result, error) {
 	if err != nil {
 		return nil, mistakes(err)
 	}
-	drawn, err := a.Store.Drawn(ctx, callerOf(ctx).makerKey, k.Name)
+	drawn, err := a.Store.Drawn(ctx, callerOf(ctx).maker.ID, k.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -161,8 +161,8 @@ func (a *API) checkSheet(ctx context.Context, in *checkSheet) (*sheetChecked, er
 }
 
 // kitNamed finds a maker's kit by id or name.
-func (a *API) kitNamed(ctx context.Context, makerKey, name string) (store.Kit, error) {
-	kits, err := a.Store.Kits(ctx, makerKey)
+func (a *API) kitNamed(ctx context.Context, maker, name string) (store.Kit, error) {
+	kits, err := a.Store.Kits(ctx, maker)
 	if err != nil {
 		return store.Kit{}, err
 	}

@@ -119,7 +119,7 @@ func noSuchPlace(id string) error {
 
 // openDeck opens a room that holds nothing but one deck and where its cards go.
 func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
-	maker, want := callerOf(ctx).makerKey, in.Body
+	maker, want := callerOf(ctx).maker.ID, in.Body
 	k, err := a.kitNamed(ctx, maker, want.Kit)
 	if err != nil {
 		return nil, err
@@ -133,7 +133,7 @@ func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
 		return nil, err
 	}
 	name := want.Deck + " of " + made.Name
-	r, err := a.Rooms.Open(ctx, store.Room{Maker: store.Hash(maker), Kit: k.ID, Edition: k.Edition, Name: name, Seats: 1}, alone)
+	r, err := a.Rooms.Open(ctx, store.Room{Maker: maker, Kit: k.ID, Edition: k.Edition, Name: name, Seats: 1}, alone)
 	if err != nil {
 		return nil, err
 	}

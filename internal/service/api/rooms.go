@@ -68,7 +68,7 @@ func (a *API) roomRoutes(h huma.API) {
 	route(a, h, maker, huma.Operation{
 		OperationID: "list-rooms", Method: http.MethodGet, Path: "/api/rooms", Summary: "List your rooms", Tags: tags,
 	}, func(ctx context.Context, _ *struct{}) (*roomList, error) {
-		rooms, err := a.Store.Rooms(ctx, callerOf(ctx).makerKey)
+		rooms, err := a.Store.Rooms(ctx, callerOf(ctx).maker.ID)
 		out := &roomList{}
 		out.Body.Rooms = []wire.RoomRow{}
 		for _, r := range rooms {
@@ -123,8 +123,8 @@ func noSuchRoom(id string, err error) error {
 }
 
 func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
-	key, want := callerOf(ctx).makerKey, in.Body
-	k, err := a.kitNamed(ctx, key, want.Kit)
+	maker, want := callerOf(ctx).maker.ID, in.Body
+	k, err := a.kitNamed(ctx, maker, want.Kit)
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +138,7 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
 	}
 	record := store.Room{
-		Maker: store.Hash(key), Kit: k.ID, Edition: k.Edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
+		Maker: maker, Kit: k.ID, Edition: k.Edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
 		Seats: cmp.Or(want.Seats, made.Seats), Spectators: want.Spectators == nil || *want.Spectators,
 	}
 	if len(want.Passcode) > longestPasscode {
@@ -165,7 +165,7 @@ func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 	}
 	front, err := a.Rooms.Front(ctx, r.ID)
 	shown := wire.Room{
-		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Kit: edition.Name, About: edition.About, Edition: r.Edition, Seats: front.Seats,
+		ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Link: linkTo(ctx, roomPath(r.ID)), OnlyHere: onlyHere(ctx), Kit: edition.Name, About: edition.About, Edition: r.Edition, Seats: front.Seats,
 		Passcode: len(r.Passcode) > 0, Spectators: mayWatch(r, front.Settings), Locked: front.Settings.Locked, Ended: front.Settings.Ended,
 		Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
 	}

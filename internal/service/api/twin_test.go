@@ -118,7 +118,7 @@ func (w *world) twinRoom(r *rapid.T, made kit.Edition, id string, one, other tab
 	}
 	text, err := json.Marshal(edits)
 	require.NoError(r, err)
-	record := store.Room{ID: id, Maker: store.Hash(makerKey), Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
+	record := store.Room{ID: id, Maker: w.maker.ID, Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
 	require.NoError(r, w.store.AddRoom(context.Background(), record, store.Entry{Room: id, Number: 1, Edits: text, Deeds: []byte("[]")}))
 	var joined [3]wire.Joined
 	for i, name := range []string{"Ada", "Bo", "Cleo"} {
@@ -164,7 +164,7 @@ func (w *world) run(r *rapid.T, made kit.Edition, id string, viewer int, script 
 func TestTheBytesOfASocketDoNotDependOnCardsNeverSeen(t *testing.T) {
 	w := newWorld(t, twinOptions())
 	w.room()
-	kits, err := w.store.Kits(context.Background(), makerKey)
+	kits, err := w.store.Kits(context.Background(), w.maker.ID)
 	require.NoError(t, err)
 	made, err := w.store.Edition(context.Background(), kits[0].ID, 1)
 	require.NoError(t, err)
@@ -226,7 +226,7 @@ func asks(r *rapid.T, socket *websocket.Conn, id, steps string) string {
 func TestNothingIsLearntOverASocketByWhatIsRefused(t *testing.T) {
 	w := newWorld(t, twinOptions())
 	w.room()
-	kits, err := w.store.Kits(context.Background(), makerKey)
+	kits, err := w.store.Kits(context.Background(), w.maker.ID)
 	require.NoError(t, err)
 	made, err := w.store.Edition(context.Background(), kits[0].ID, 1)
 	require.NoError(t, err)

@@ -2,10 +2,9 @@ package api
 
 import (
 	"context"
+	"crypto/subtle"
 	"net/http"
 	"strings"
-	"sync"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -18,13 +17,14 @@ import (
 const (
 	anyone = "anyone"
 	maker  = "maker"
-	seat   = "seat" // of the room in the path
+	seat   = "seat"   // of the room in the path
+	keeper = "keeper" // who may read the service's data folder
 )
 
 // caller is who calls, as the key they sent says.
 type caller struct {
-	makerKey string
-	seat     store.SeatKey
+	maker store.Maker
+	seat  store.SeatKey
 }
 
 type callerKey struct{}
@@ -78,53 +78,25 @@ func at(k store.SeatKey) room.Who { return room.Who{Seat: k.Seat, Tenure: k.Tenu
 func (a *API) identify(ctx context.Context, who, key, in string) (caller, error) {
 	switch who {
 	case maker:
-		is, err := a.makers.is(ctx, key)
-		if err != nil {
-			return caller{}, err
+		found, err := a.makers.of(ctx, key)
+		if err == store.ErrNotFound {
+			return caller{}, &wire.Problem{Status: 401, Code: "needs-maker-key", Title: "For makers",
+				Detail: "This is for makers. Open the link that you were sent as a maker; if it does not work any more, ask who keeps this service for another one."}
 		}
-		if !is {
-			return caller{}, &wire.Problem{Status: 401, Code: "needs-maker-key", Title: "Needs a maker key",
-				Detail: "This needs a maker key in the header Authorization: Bearer KEY. The first one stands in the file maker.key of the service's data folder."}
+		return caller{maker: found}, err
+	case keeper:
+		if a.KeeperKey == "" || subtle.ConstantTimeCompare([]byte(key), []byte(a.KeeperKey)) != 1 {
+			return caller{}, &wire.Problem{Status: 401, Code: "needs-keeper-key", Title: "For the keeper",
+				Detail: "This is for who keeps the service: its key stands in the file keeper.key of the data folder, another one after each start."}
 		}
-		return caller{makerKey: key}, nil
+		return caller{}, nil
 	case seat:
 		k, err := a.Store.SeatKey(ctx, key)
 		if err == store.ErrNotFound || err == nil && k.Room != in {
 			return caller{}, &wire.Problem{Status: 401, Code: "needs-seat-key", Title: "Needs a seat key",
-				Detail: "This needs the key of a seat in this room, in the header Authorization: Bearer KEY. Joining the room gives one."}
+				Detail: "This is for who sits in this room or watches it. Open the room's link to come in."}
 		}
 		return caller{seat: k}, err
 	}
 	return caller{}, nil
-}
-
-// makerCache spares the database a question for each request.
-type makerCache struct {
-	store *store.Store
-	mu    sync.Mutex
-	until map[string]time.Time
-}
-
-const makerCacheSpan = 10 * time.Second
-
-func (m *makerCache) is(ctx context.Context, key string) (bool, error) {
-	if key == "" {
-		return false, nil
-	}
-	m.mu.Lock()
-	known := time.Now().Before(m.until[key])
-	m.mu.Unlock()
-	if known {
-		return true, nil
-	}
-	is, err := m.store.IsMaker(ctx, key)
-	if is {
-		m.mu.Lock()
-		defer m.mu.Unlock()
-		if len(m.until) > 1000 || m.until == nil {
-			m.until = map[string]time.Time{}
-		}
-		m.until[key] = time.Now().Add(makerCacheSpan)
-	}
-	return is, err
 }

@@ -53,7 +53,7 @@ func newHouse(t *testing.T, o room.Options) *house {
 }
 
 func (h *house) open() string {
-	record, err := h.rooms.Open(h.ctx, store.Room{Maker: store.Hash("m"), Name: "Test", Seats: 3, Spectators: true}, h.made)
+	record, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Name: "Test", Seats: 3, Spectators: true}, h.made)
 	require.NoError(h.t, err)
 	for _, name := range []string{"Ada", "Bo"} {
 		_, err := h.sit(record.ID, 0, name)
@@ -456,7 +456,7 @@ func TestARoomOfBeforeKnowsHowItsPiecesWereLaid(t *testing.T) {
 	edits, err := json.Marshal(before)
 	require.NoError(t, err)
 	h.id = "old"
-	record := store.Room{ID: h.id, Maker: store.Hash("m"), Kit: put.ID, Edition: put.Edition, Name: "Old", Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
+	record := store.Room{ID: h.id, Maker: "m", Kit: put.ID, Edition: put.Edition, Name: "Old", Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
 	require.NoError(t, h.store.AddRoom(h.ctx, record, store.Entry{Room: h.id, Number: 1, Edits: edits, Deeds: []byte("[]")}))
 	_, err = h.sit(h.id, 1, "Ada")
 	require.NoError(t, err)
@@ -578,7 +578,7 @@ func TestADeckOfAnEditionIsKeptAsItsName(t *testing.T) {
 	require.NoError(t, err)
 	put, _, err := h.store.PutKit(h.ctx, "m", result, []byte("zip"), 1)
 	require.NoError(t, err)
-	record, err := h.rooms.Open(h.ctx, store.Room{Maker: store.Hash("m"), Kit: put.ID, Edition: put.Edition, Name: "Of a kit", Seats: 3, Spectators: true}, result.Edition)
+	record, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Kit: put.ID, Edition: put.Edition, Name: "Of a kit", Seats: 3, Spectators: true}, result.Edition)
 	require.NoError(t, err)
 	h.id = record.ID
 	_, err = h.sit(h.id, 1, "Ada")

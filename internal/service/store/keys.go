@@ -6,19 +6,6 @@ import (
 	"damselfly.example/damselfly/internal/core/table"
 )
 
-// AddMakerKey keeps a new maker key.
-func (s *Store) AddMakerKey(ctx context.Context, key, name string, at int64) error {
-	_, err := s.db.ExecContext(ctx, "INSERT INTO maker_keys (hash, name, created_at) VALUES (?, ?, ?)", Hash(key), name, at)
-	return err
-}
-
-// IsMaker reports whether a key is a maker key that was not revoked.
-func (s *Store) IsMaker(ctx context.Context, key string) (bool, error) {
-	var n int
-	err := s.db.GetContext(ctx, &n, "SELECT COUNT(*) FROM maker_keys WHERE hash = ? AND revoked_at IS NULL", Hash(key))
-	return n > 0, err
-}
-
 // SeatKey is what a seat key opens.
 type SeatKey struct {
 	Room   string     `db:"room"`

@@ -32,7 +32,7 @@ const partSize = 1 << 20
 
 // PutKit keeps an edition of a maker's kit of that name, all of it or nothing.
 // The same zip again is the same edition: fresh is then false.
-func (s *Store) PutKit(ctx context.Context, makerKey string, result *kit.Result, zip []byte, at int64) (k Kit, fresh bool, err error) {
+func (s *Store) PutKit(ctx context.Context, maker string, result *kit.Result, zip []byte, at int64) (k Kit, fresh bool, err error) {
 	made, err := json.Marshal(result.Edition)
 	if err != nil {
 		return Kit{}, false, err
@@ -41,7 +41,7 @@ func (s *Store) PutKit(ctx context.Context, makerKey string, result *kit.Result,
 	err = s.within(ctx, func(tx *sqlx.Tx) error {
 		k, fresh = Kit{Name: result.Edition.Name, At: at}, true
 		var err error
-		if k.ID, err = kitID(ctx, tx, makerKey, k.Name, at); err != nil {
+		if k.ID, err = kitID(ctx, tx, maker, k.Name, at); err != nil {
 			return err
 		}
 		var last struct {
@@ -64,13 +64,13 @@ func (s *Store) PutKit(ctx context.Context, makerKey string, result *kit.Result,
 
 // kitID finds the id of a maker's kit, making one if it is new. The row stays
 // locked, so that two uploads at once become two editions.
-func kitID(ctx context.Context, tx *sqlx.Tx, makerKey, name string, at int64) (id string, err error) {
+func kitID(ctx context.Context, tx *sqlx.Tx, maker, name string, at int64) (id string, err error) {
 	_, err = tx.ExecContext(ctx, "INSERT IGNORE INTO kits (id, maker, name, created_at) VALUES (?, ?, ?, ?)",
-		NewID(), Hash(makerKey), name, at)
+		NewID(), maker, name, at)
 	if err != nil {
 		return "", err
 	}
-	err = tx.GetContext(ctx, &id, "SELECT id FROM kits WHERE maker = ? AND name = ? FOR UPDATE", Hash(makerKey), name)
+	err = tx.GetContext(ctx, &id, "SELECT id FROM kits WHERE maker = ? AND name = ? FOR UPDATE", maker, name)
 	return id, err
 }
 
@@ -99,13 +99,13 @@ func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, result *kit.Result, mad
 }
 
 // Kits lists a maker's kits by name.
-func (s *Store) Kits(ctx context.Context, makerKey string) ([]Kit, error) {
+func (s *Store) Kits(ctx context.Context, maker string) ([]Kit, error) {
 	kits := []Kit{}
 	err := s.db.SelectContext(ctx, &kits, `
 		SELECT k.id, k.name, e.number AS edition, e.created_at
 		FROM kits k JOIN editions e ON e.kit = k.id
 		WHERE k.maker = ? AND e.number = (SELECT MAX(number) FROM editions WHERE kit = k.id)
-		ORDER BY k.name`, Hash(makerKey))
+		ORDER BY k.name`, maker)
 	return kits, err
 }
 
@@ -164,11 +164,11 @@ func (s *Store) Zip(ctx context.Context, kitID string) ([]byte, error) {
 
 // Drawn returns what the newest edition of a maker's kit drew from rows and
 // layouts, none if there is no such kit.
-func (s *Store) Drawn(ctx context.Context, makerKey, name string) (map[string]table.Picture, error) {
+func (s *Store) Drawn(ctx context.Context, maker, name string) (map[string]table.Picture, error) {
 	var text []byte
 	err := s.db.GetContext(ctx, &text, `
 		SELECT e.made FROM kits k JOIN editions e ON e.kit = k.id
-		WHERE k.maker = ? AND k.name = ? ORDER BY e.number DESC LIMIT 1`, Hash(makerKey), name)
+		WHERE k.maker = ? AND k.name = ? ORDER BY e.number DESC LIMIT 1`, maker, name)
 	if err != nil {
 		if notFound(err) == ErrNotFound {
 			return nil, nil

@@ -16,7 +16,7 @@ import (
 // Room is the record of a room. What lies on its table stands in its journal.
 type Room struct {
 	ID         string `db:"id"`
-	Maker      []byte `db:"maker"`
+	Maker      string `db:"maker"`
 	Kit        string `db:"kit"`
 	Edition    int    `db:"edition"`
 	Name       string `db:"name"`
@@ -83,9 +83,9 @@ func (s *Store) Room(ctx context.Context, id string) (Room, error) {
 }
 
 // Rooms lists a maker's rooms, the newest first.
-func (s *Store) Rooms(ctx context.Context, makerKey string) ([]Room, error) {
+func (s *Store) Rooms(ctx context.Context, maker string) ([]Room, error) {
 	rooms := []Room{}
-	err := s.db.SelectContext(ctx, &rooms, "SELECT "+roomColumns+" FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", Hash(makerKey))
+	err := s.db.SelectContext(ctx, &rooms, "SELECT "+roomColumns+" FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", maker)
 	return rooms, err
 }
 

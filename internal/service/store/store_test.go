@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"net"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -134,7 +135,7 @@ func entry(t *testing.T, number int64, edits table.Edits, deeds []table.Deed) st
 
 func TestATableIsRebuiltFromSnapshotAndJournal(t *testing.T) {
 	s, ctx := open(t)
-	require.NoError(t, s.AddRoom(ctx, store.Room{ID: "r", Maker: store.Hash("maker"), Seed: make([]byte, 32), Passcode: []byte{}}, entry(t, 1, tabletest.Lay(2), nil)))
+	require.NoError(t, s.AddRoom(ctx, store.Room{ID: "r", Maker: "maker", Seed: make([]byte, 32), Passcode: []byte{}}, entry(t, 1, tabletest.Lay(2), nil)))
 	tab := tabletest.Sample(2)
 	for n := int64(2); n < 12; n++ {
 		edits, deeds, refusal := tab.Apply(1, table.Draw{From: "letters"}, tabletest.With(chance.Derive(chance.Seed{}, uint64(n), ""), 0))
@@ -176,12 +177,6 @@ func TestAppendingIsAllOrNothingAndSafeToRepeat(t *testing.T) {
 
 func TestKeysOpenWhatTheyAreFor(t *testing.T) {
 	s, ctx := open(t)
-	require.NoError(t, s.AddMakerKey(ctx, "maker key", "here", 1))
-	for key, want := range map[string]bool{"maker key": true, "": false, "other": false} {
-		is, err := s.IsMaker(ctx, key)
-		require.NoError(t, err)
-		assert.Equal(t, want, is, key)
-	}
 	k := store.SeatKey{Room: "r", Seat: 2, Name: "Bo"}
 	require.NoError(t, s.AddSeatKey(ctx, "seat key", k, 1))
 	got, err := s.SeatKey(ctx, "seat key")
@@ -211,6 +206,9 @@ func TestOldRoomsAndKeysMigrate(t *testing.T) {
 	require.NoError(t, err)
 	for _, row := range []string{
 		"INSERT INTO seat_keys (hash, room, seat, name, created_at) VALUES (UNHEX(SHA2('key', 256)), 'r', 2, 'Bo', 1)",
+		"INSERT INTO maker_keys (hash, name, created_at) VALUES (UNHEX(SHA2('one', 256)), 'first', 1), (UNHEX(SHA2('two', 256)), 'first', 2)",
+		"INSERT INTO kits (id, maker, name, created_at) VALUES ('k', UNHEX(SHA2('two', 256)), 'Marsh Post', 1)",
+		"INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at) VALUES ('r', UNHEX(SHA2('one', 256)), 'k', 1, 'Old', 2, 1, '', '', 1)",
 		"INSERT INTO journal (room, entry, at, actor, request, edits, deeds, told) VALUES ('r', 1, 1, 0, '', '[]', '[]', 0), ('r', 2, 2, 1, 'twice', '[]', '[]', 0), ('r', 3, 3, 1, '', '[]', '[]', 0), ('r', 4, 4, 1, 'twice', '[]', '[]', 0)",
 	} {
 		_, err := db.Exec(row)
@@ -228,6 +226,61 @@ func TestOldRoomsAndKeysMigrate(t *testing.T) {
 	entries, err := s.Entries(ctx, "r", 0, 10)
 	require.NoError(t, err)
 	assert.Len(t, entries, 4)
+
+	// Whose key it was, theirs are the kits and rooms, also with another key.
+	one, err := s.MakerOf(ctx, "one")
+	require.NoError(t, err)
+	two, err := s.MakerOf(ctx, "two")
+	require.NoError(t, err)
+	assert.NotEqual(t, one.Name, two.Name)
+	require.NoError(t, s.RenewMaker(ctx, one.ID, "another", false, 3))
+	renewed, err := s.MakerOf(ctx, "another")
+	require.NoError(t, err)
+	rooms, err := s.Rooms(ctx, renewed.ID)
+	require.NoError(t, err)
+	assert.Len(t, rooms, 1)
+	rooms, err = s.Rooms(ctx, two.ID)
+	require.NoError(t, err)
+	assert.Empty(t, rooms)
+}
+
+func TestMakersHaveKeysThatEnd(t *testing.T) {
+	s, ctx := open(t)
+	ada, err := s.AddMaker(ctx, "Ada Reed", "first", 1)
+	require.NoError(t, err)
+	_, err = s.AddMaker(ctx, "ada reed", "other", 1)
+	require.ErrorIs(t, err, store.ErrTaken)
+	opens := func(keys ...string) {
+		t.Helper()
+		for _, key := range []string{"", "first", "second", "third", "other"} {
+			found, err := s.MakerOf(ctx, key)
+			if slices.Contains(keys, key) {
+				require.NoError(t, err, key)
+				assert.Equal(t, "Ada Reed", found.Name)
+			} else {
+				require.ErrorIs(t, err, store.ErrNotFound, key)
+			}
+		}
+	}
+	opens("first")
+	require.NoError(t, s.RenewMaker(ctx, ada.ID, "second", true, 2))
+	opens("first", "second")
+	require.NoError(t, s.EndMakerKey(ctx, ada.ID, store.Hash("first"), 3))
+	require.ErrorIs(t, s.EndMakerKey(ctx, ada.ID, store.Hash("first"), 3), store.ErrNotFound)
+	opens("second")
+	require.NoError(t, s.RenewMaker(ctx, ada.ID, "third", false, 4))
+	opens("third")
+	require.NoError(t, s.UsedMakerKey(ctx, "third", 5_000_000))
+	makers, err := s.Makers(ctx)
+	require.NoError(t, err)
+	require.Len(t, makers, 1)
+	require.Len(t, makers[0].Keys, 1)
+	assert.Equal(t, int64(5_000_000), *makers[0].Keys[0].UsedAt)
+	require.NoError(t, s.EndMaker(ctx, ada.ID, 6))
+	opens()
+	require.NoError(t, s.RenewMaker(ctx, ada.ID, "first again", false, 7))
+	_, err = s.MakerOf(ctx, "first again")
+	require.NoError(t, err, "one who was ended is a maker again")
 }
 
 func TestKeysChangeWithTheirEntryOrNotAtAll(t *testing.T) {
