@@ -23,18 +23,17 @@ import (
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
-	"damselfly.example/damselfly/internal/core/table"
 )
 
-// bench is a kit being made: its files, and what was drawn already.
+// bench is a kit being made: its files, and what is known of them.
 type bench struct {
 	files    kit.Files
 	pictures map[string]image.Image // decoded sheets by file
-	drawn    map[string]table.Picture
+	known    kit.Known              // what was looked over and drawn already
 }
 
 func main() {
-	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}, drawn: map[string]table.Picture{}}
+	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}}
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
@@ -193,9 +192,9 @@ func (b *bench) check([]js.Value) (any, error) {
 	k, err := kit.Read(b.files)
 	if err == nil {
 		var result *kit.Result
-		if result, err = k.Make(kit.Making{Drawn: b.drawn, Look: true, Decoded: b.picture}); err == nil {
+		if result, err = k.Make(kit.Making{Known: b.known, Look: true, Decoded: b.picture}); err == nil {
 			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
-			b.drawn = result.Edition.Drawn
+			b.known = result.Known
 		}
 	}
 	if err != nil {

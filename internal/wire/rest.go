@@ -37,18 +37,77 @@ type MakerIn struct {
 	Link string `json:"link" doc:"Opening it in a browser brings the key there."`
 }
 
-// Kit is a kit on the shelf.
+// Kit is a kit on the shelf, as lists show it.
 type Kit struct {
-	ID      string `json:"id"`
-	Name    string `json:"name"`
-	Edition int    `json:"edition" doc:"The newest edition."`
-	At      int64  `json:"at" doc:"When that edition came, milliseconds since 1970."`
+	ID        string   `json:"id"`
+	Name      string   `json:"name"`
+	Edition   int      `json:"edition" doc:"The newest edition."`
+	At        int64    `json:"at" doc:"When that edition came, milliseconds since 1970."`
+	About     string   `json:"about,omitempty"`
+	Seats     int      `json:"seats"`
+	Cards     int      `json:"cards"`
+	Picture   string   `json:"picture,omitempty" doc:"The name of its picture, for /pictures/NAME/small or full."`
+	Fan       []string `json:"fan,omitempty" doc:"The names of some of its cards, if it has no picture."`
+	Maker     string   `json:"maker" doc:"The name of its maker."`
+	Mine      bool     `json:"mine,omitempty" doc:"It is yours."`
+	Reach     string   `json:"reach" enum:"private,link,listed" doc:"Who finds it: its maker, whoever has its link, everybody."`
+	Rooms     int      `json:"rooms,omitempty" doc:"How many rooms you have with it."`
+	RemovedAt *int64   `json:"removed_at,omitempty" doc:"When it was removed, milliseconds since 1970; it can be brought back for 30 days."`
+}
+
+// KitPage is all that its page tells of a kit.
+type KitPage struct {
+	Kit
+	Path        string       `json:"path" doc:"Its page, from the service's address on."`
+	Link        string       `json:"link" doc:"The whole link to its page."`
+	OnlyHere    bool         `json:"only_here,omitempty" doc:"Only the service's own machine can open the link."`
+	Description string       `json:"description,omitempty" doc:"Markdown."`
+	Rules       string       `json:"rules,omitempty" doc:"Markdown."`
+	RulesFile   bool         `json:"rules_file,omitempty" doc:"Its rules are a PDF, at /api/kits/ID/rules."`
+	Decks       []DeckSize   `json:"decks"`
+	Editions    []KitEdition `json:"editions" doc:"The newest first."`
+}
+
+// KitEdition is an edition in a kit's list.
+type KitEdition struct {
+	Number int    `json:"number"`
+	At     int64  `json:"at" doc:"Milliseconds since 1970."`
+	Note   string `json:"note,omitempty"`
+}
+
+// KitChange is what its maker says of a kit.
+type KitChange struct {
+	Reach string `json:"reach" enum:"private,link,listed"`
+}
+
+// KitCopy asks for a copy of a kit on one's own shelf.
+type KitCopy struct {
+	Name string `json:"name,omitempty" maxLength:"80" doc:"The same, or one like it that is free, if left out."`
+}
+
+// KitFile is a file of a kit by what is in it.
+type KitFile struct {
+	Name string `json:"name" minLength:"1" maxLength:"400" doc:"Its path in the kit's folder."`
+	Hash string `json:"hash" pattern:"^[0-9a-f]{64}$" doc:"SHA-256 of its bytes, hexadecimal."`
+}
+
+// KitFiles asks to keep a kit whose files were sent one by one, or are here since earlier.
+type KitFiles struct {
+	Files   []KitFile `json:"files" minItems:"1" maxItems:"2000"`
+	Despite bool      `json:"despite_warnings,omitempty" doc:"Keep the kit although something looks wrong."`
+	Note    string    `json:"note,omitempty" maxLength:"400" doc:"What is new in it."`
+	After   int       `json:"after,omitempty" minimum:"0" doc:"The edition it was made from. If another one was kept meanwhile, nothing is; left out, it comes after whichever is the newest."`
+}
+
+// Hashes are those of files.
+type Hashes struct {
+	Hashes []string `json:"hashes" maxItems:"2000"`
 }
 
 // KitPut is what became of an uploaded kit.
 type KitPut struct {
 	Kit
-	Fresh    bool       `json:"fresh" doc:"False if this very zip is the newest edition already."`
+	Fresh    bool       `json:"fresh" doc:"False if these very files are the newest edition already."`
 	Decks    []DeckSize `json:"decks"`
 	Warnings []string   `json:"warnings,omitempty" doc:"What looked wrong and was kept all the same."`
 }
@@ -74,7 +133,8 @@ type SheetCheck = sheet.Report
 
 // OpenRoom asks for a new room.
 type OpenRoom struct {
-	Kit        string `json:"kit" doc:"Id or name of a kit of yours; its newest edition is used." minLength:"1"`
+	Kit        string `json:"kit" doc:"Id or name of a kit of yours." minLength:"1"`
+	Edition    int    `json:"edition,omitempty" minimum:"0" doc:"The newest if left out."`
 	Name       string `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
 	Seats      int    `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
 	Passcode   string `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
@@ -103,12 +163,22 @@ type Room struct {
 
 // RoomRow is a room in a maker's list.
 type RoomRow struct {
-	ID      string `json:"id"`
-	Name    string `json:"name"`
-	Path    string `json:"path"`
-	Seats   int    `json:"seats"`
-	Edition int    `json:"edition"`
-	At      int64  `json:"at"`
+	ID        string `json:"id"`
+	Name      string `json:"name"`
+	Path      string `json:"path"`
+	Link      string `json:"link" doc:"The whole link, to be sent."`
+	OnlyHere  bool   `json:"only_here,omitempty" doc:"Only the service's own machine can open the link."`
+	Kit       string `json:"kit" doc:"The id of its kit."`
+	KitName   string `json:"kit_name"`
+	Seats     int    `json:"seats"`
+	Edition   int    `json:"edition"`
+	Newest    int    `json:"newest" doc:"The newest edition of its kit."`
+	Passcode  bool   `json:"passcode,omitempty" doc:"Joining needs one."`
+	People    int    `json:"people" doc:"Who are there now."`
+	Ended     bool   `json:"ended,omitempty" doc:"The game has ended."`
+	At        int64  `json:"at" doc:"When it was opened, milliseconds since 1970."`
+	LastAt    int64  `json:"last_at" doc:"When something was last done there, milliseconds since 1970."`
+	RemovedAt *int64 `json:"removed_at,omitempty" doc:"When it was removed, milliseconds since 1970; it can be brought back for 30 days."`
 }
 
 // Join asks for a seat, or to watch.

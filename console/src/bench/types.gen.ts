@@ -251,6 +251,9 @@ export interface Manifest {
   name?: string;
   about?: string;
   seats?: number;
+  picture?: string;
+  description?: string;
+  rules?: string;
   sheets?: Record<string, SheetEntry>;
   layouts?: Record<string, LayoutEntry>;
   decks?: Record<string, DeckEntry>;

@@ -18,9 +18,6 @@ var keyShape = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
 // check finds the mistakes in kit.yaml that need no picture to be seen.
 func (k *Kit) check() error {
-	if k.Kit != Version {
-		return k.mistake("$.kit", "this service reads kits of version %d; \"kit\" says %d", Version, k.Kit)
-	}
 	var all []error
 	note := func(path, format string, args ...any) { all = append(all, k.mistake(path, format, args...)) }
 	if strings.TrimSpace(k.Name) == "" || len(k.Name) > 80 {
@@ -28,6 +25,11 @@ func (k *Kit) check() error {
 	}
 	if k.Seats < 1 || k.Seats > table.MaxSeats {
 		note("$.seats", "seats must be from 1 to %d, not %d", table.MaxSeats, k.Seats)
+	}
+	for path, file := range map[string]string{"$.picture": k.Picture, "$.description": k.Description, "$.rules": k.Rules} {
+		if file != "" && !fs.ValidPath(file) {
+			note(path, "%q is no file inside the kit's folder", file)
+		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(k.Sheets)) {
 		s, path := k.Sheets[name], "$.sheets."+name

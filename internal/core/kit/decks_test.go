@@ -1,6 +1,8 @@
 package kit_test
 
 import (
+	"encoding/json"
+	"errors"
 	"fmt"
 	"image"
 	"image/color"
@@ -16,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -176,7 +179,7 @@ func TestOnlyWhatChangedIsDrawnAgain(t *testing.T) {
 	files["letters.csv"].Data = []byte(strings.Replace(string(files["letters.csv"].Data), "Come home.", "Stay away.", 1))
 	k, err := kit.Read(files)
 	require.NoError(t, err)
-	second, err := k.Make(kit.Making{Drawn: first.Edition.Drawn})
+	second, err := k.Make(kit.Making{Known: first.Known})
 	require.NoError(t, err)
 	fresh := []string{}
 	for address := range maps.Keys(second.Pictures) {
@@ -191,6 +194,89 @@ func TestOnlyWhatChangedIsDrawnAgain(t *testing.T) {
 			t.Errorf("%s was drawn again", key)
 		}
 	}
+}
+
+// hashedFolder knows the hashes of its files, as a service that keeps them does, and notes
+// which are read.
+type hashedFolder struct {
+	fstest.MapFS
+	read map[string]bool
+}
+
+func (h hashedFolder) Hash(name string) (string, bool) {
+	f, is := h.MapFS[name]
+	if !is {
+		return "", false
+	}
+	return kit.HashOf(f.Data), true
+}
+
+func (h hashedFolder) Open(name string) (fs.File, error) {
+	h.read[name] = true
+	return h.MapFS.Open(name)
+}
+
+// What did not change is not even read: no sheet, no loose picture. What it looks like is
+// made as from the beginning, warnings included.
+func TestWhatIsKnownIsNeitherReadNorMadeAgain(t *testing.T) {
+	files := copied(t, demo.Kit())
+	files["kit.yaml"].Data = append(files["kit.yaml"].Data, "\n# later\n"...)
+	first, err := make(demo.Kit())
+	require.NoError(t, err)
+	text, err := json.Marshal(first.Known) // as it is kept
+	require.NoError(t, err)
+	var known kit.Known
+	require.NoError(t, json.Unmarshal(text, &known))
+
+	folder := hashedFolder{files, map[string]bool{}}
+	k, err := kit.Read(folder)
+	require.NoError(t, err)
+	again, err := k.Make(kit.Making{Known: known})
+	require.NoError(t, err)
+	assert.Equal(t, first.Edition, again.Edition)
+	assert.Equal(t, first.Warnings, again.Warnings)
+	assert.Empty(t, again.Pictures)
+	for name := range folder.read {
+		assert.False(t, strings.HasSuffix(name, ".png"), "%s was read", name)
+	}
+	text, err = json.Marshal(again.Known)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(mustJSON(t, first.Known)), string(text), "what the third edition can go by")
+
+	changed := copied(t, demo.Kit())
+	changed["weather.png"] = changed["couriers-rested.png"]
+	k, err = kit.Read(hashedFolder{changed, map[string]bool{}})
+	require.NoError(t, err)
+	other, err := k.Make(kit.Making{Known: known})
+	assert.True(t, err != nil || !assert.ObjectsAreEqual(first.Edition, other.Edition), "another picture under the name of a known one was taken for it")
+}
+
+func mustJSON(t *testing.T, v any) []byte {
+	text, err := json.Marshal(v)
+	require.NoError(t, err)
+	return text
+}
+
+func TestPicturesAreHandedOverAsTheyAreMade(t *testing.T) {
+	whole, err := make(demo.Kit())
+	require.NoError(t, err)
+	k, err := kit.Read(demo.Kit())
+	require.NoError(t, err)
+	kept, most := deck.Pictures{}, 0
+	result, err := k.Make(kit.Making{Keep: func(some deck.Pictures) error {
+		most = max(most, len(some))
+		maps.Copy(kept, some)
+		return nil
+	}})
+	require.NoError(t, err)
+	assert.Equal(t, whole.Pictures, kept)
+	assert.Equal(t, whole.Edition, result.Edition)
+	assert.Empty(t, result.Pictures)
+	assert.LessOrEqual(t, most, 2*64)
+
+	_, err = k.Make(kit.Making{Keep: func(deck.Pictures) error { return errors.New("the disk is full") }})
+	var notKept *kit.NotKept
+	assert.ErrorAs(t, err, &notKept)
 }
 
 func copied(t *testing.T, from fs.FS) fstest.MapFS {

@@ -252,6 +252,24 @@ func freeKey(id string, used map[string]bool) string {
 
 var topKey = regexp.MustCompile(`(?m)^[^\s#-]`)
 
+// nameLine is the name of a kit in its kit.yaml.
+var nameLine = regexp.MustCompile(`(?m)^name:.*$`)
+
+// Named gives the file of a kit that changes when it has another name: kit.yaml, of which
+// only that line is written anew.
+func (k *Kit) Named(name string) Files {
+	line := append([]byte("name: "), mustYAML(name)...)
+	return Files{manifestFile: nameLine.ReplaceAllLiteral(k.text, bytes.TrimSpace(line))}
+}
+
+func mustYAML(v any) []byte {
+	text, err := yaml.MarshalWithOptions(v, yaml.JSON()) // quoted, on one line
+	if err != nil {
+		panic(err)
+	}
+	return text
+}
+
 // replaceTable writes kit.yaml with another part "table"; the rest stays as it is,
 // comments and all.
 func (k *Kit) replaceTable(kept Table) ([]byte, error) {

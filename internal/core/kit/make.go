@@ -29,7 +29,11 @@ type Edition struct {
 
 	Mat    table.Picture              `json:"mat,omitzero"`
 	Tokens map[string][]table.Picture `json:"tokens,omitempty"` // sides by piece key
-	Drawn  map[string]table.Picture   `json:"drawn,omitempty"`  // what layouts drew, by all that it was drawn from
+
+	Picture     table.Picture `json:"picture,omitzero"`      // what the shelf shows of it; a fan of its cards if there is none
+	Description string        `json:"description,omitempty"` // Markdown
+	Rules       string        `json:"rules,omitempty"`       // Markdown
+	RulesFile   string        `json:"rules_file,omitempty"`  // or a PDF of the kit's folder
 }
 
 // EditionDeck is a deck with its pictures, and its copies in the order of its
@@ -58,17 +62,40 @@ func (d EditionDeck) Cards() int {
 // wrong though it could be made.
 type Result struct {
 	Edition  Edition
-	Pictures deck.Pictures
+	Known    Known         // for the next edition
+	Pictures deck.Pictures // none where Making.Keep took them
 	Warnings []string
+}
+
+// Known is what was made of which files. What an edition made, the next one does not make
+// again.
+type Known struct {
+	Sheets   map[string]KnownSheet    `json:"sheets,omitempty"`   // by the hashes of their files, and how they are cut
+	Pictures map[string]table.Picture `json:"pictures,omitempty"` // of their own, by the hashes of their files
+	Drawn    map[string]table.Picture `json:"drawn,omitempty"`    // by layouts, by all that they were drawn from
+}
+
+// KnownSheet is a sheet that was looked over and cut.
+type KnownSheet struct {
+	Report sheet.Report          `json:"report"`
+	Guess  string                `json:"guess,omitempty"` // how surely its columns and rows are known, if they were guessed
+	Cut    map[int]table.Picture `json:"cut"`             // the cells that decks use
 }
 
 // Making is how a kit is made. The zero value makes all of it.
 type Making struct {
-	Drawn    map[string]table.Picture               // what an earlier edition drew already, which is not drawn again
+	Known    Known                                  // what was made before, and is not made again
+	Keep     func(deck.Pictures) error              // takes the pictures as they are made, some at a time; if left out they stand in the result
 	Progress func(what string, done, all int)       // told of each step, if given
 	Look     bool                                   // only look: no picture is cut or encoded
 	Decoded  func(file string) (image.Image, error) // opens sheets, where they are decoded already
 }
+
+// NotKept is the error of Making.Keep, which is no mistake of the kit's.
+type NotKept struct{ Err error }
+
+func (e *NotKept) Error() string { return "keeping the pictures: " + e.Err.Error() }
+func (e *NotKept) Unwrap() error { return e.Err }
 
 // Make reads, checks and cuts the sheets of a kit and draws the cards of its
 // layouts. One sheet at a time is held decoded. The error joins every mistake
@@ -76,7 +103,10 @@ type Making struct {
 func (k *Kit) Make(making Making) (*Result, error) {
 	m := &maker{
 		kit: k, making: making, sheets: map[string]*looked{},
-		result: &Result{Pictures: deck.Pictures{}, Edition: Edition{Drawn: map[string]table.Picture{}}},
+		result: &Result{
+			Pictures: deck.Pictures{},
+			Known:    Known{Sheets: map[string]KnownSheet{}, Pictures: map[string]table.Picture{}, Drawn: map[string]table.Picture{}},
+		},
 	}
 	m.artist = k.Artist()
 	names, keys := slices.Sorted(maps.Keys(k.Sheets)), slices.Sorted(maps.Keys(k.Decks))
@@ -98,22 +128,21 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		}
 		m.warnOfSheets()
 		m.tokens()
-		if k.Table.Mat != "" {
-			m.result.Edition.Mat, _ = m.file(k.Table.Mat)
-		}
+		m.cover()
 	}
-	m.result.Edition.Name, m.result.Edition.About, m.result.Edition.Seats, m.result.Edition.Table = k.Name, k.About, k.Seats, k.Table
+	e := &m.result.Edition
+	e.Name, e.About, e.Seats, e.Table = k.Name, k.About, k.Seats, k.Table
 	if len(m.mistakes) == 0 {
 		m.steps()
+	}
+	if m.notKept != nil {
+		return nil, &NotKept{m.notKept}
 	}
 	if len(m.mistakes) > 0 {
 		for _, w := range m.result.Warnings { // often the cause: a cell is empty because the grid is wrong
 			m.mistakes = append(m.mistakes, errors.New("warning: "+w))
 		}
 		return nil, errors.Join(m.mistakes...)
-	}
-	if len(m.result.Edition.Drawn) == 0 {
-		m.result.Edition.Drawn = nil
 	}
 	step("")
 	return m.result, nil
@@ -127,6 +156,7 @@ type maker struct {
 	sheets   map[string]*looked
 	result   *Result
 	mistakes []error
+	notKept  error
 }
 
 // looked is a sheet that was looked over and cut.
@@ -150,35 +180,74 @@ func (m *maker) warn(format string, args ...any) {
 	m.result.Warnings = append(m.result.Warnings, fmt.Sprintf(format, args...))
 }
 
-// sheet reads a sheet, looks it over, and cuts the cells that decks use.
+// sheet looks a sheet over and cuts the cells that decks use, but for what is known of it.
 func (m *maker) sheet(name string) {
 	s := m.kit.Sheets[name]
-	picture, err := m.picture(s.File)
-	if err != nil {
-		m.mistakes = append(m.mistakes, err)
-		return
-	}
 	list, err := m.list(s)
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
 		return
 	}
-	grid := m.grid(s, list, picture)
-	if err := grid.Fits(picture.Bounds().Size()); err != nil {
-		m.mistake("$.sheets."+name, "%s: %s", s.File, err)
+	mark, err := m.markOf(s, list)
+	if err != nil {
+		m.mistakes = append(m.mistakes, err)
 		return
 	}
-	l := &looked{report: sheet.Check(picture, grid), cut: map[int]table.Picture{}, used: map[int]bool{}, names: map[int]string{}}
+	known, before := m.making.Known.Sheets[mark]
+	var picture image.Image
+	if !before {
+		if picture, err = m.picture(s.File); err != nil {
+			m.mistakes = append(m.mistakes, err)
+			return
+		}
+		grid, guess := m.grid(s, list, picture)
+		if err := grid.Fits(picture.Bounds().Size()); err != nil {
+			m.mistake("$.sheets."+name, "%s: %s", s.File, err)
+			return
+		}
+		known = KnownSheet{Report: sheet.Check(picture, grid), Guess: guess}
+	}
+	if known.Guess != "" {
+		m.warn("%s: columns and rows are %s: %d × %d", s.File, known.Guess, known.Report.Grid.Columns, known.Report.Grid.Rows)
+	}
+	l := &looked{report: known.Report, cut: map[int]table.Picture{}, used: map[int]bool{}, names: map[int]string{}}
 	if list != nil {
 		for _, source := range list.Sources {
 			l.names[source.Cell] = nameOf(source.File)
 		}
 	}
 	m.sheets[name] = l
-	wanted := m.wanted(name, l.report)
-	for i, p := range m.add(len(wanted), func(i int) *image.NRGBA { return sheet.Cut(picture, grid, wanted[i]) }) {
-		l.cut[wanted[i]] = p
+	var missing []int
+	for _, cell := range m.wanted(name, l.report) {
+		if cut, is := known.Cut[cell]; is {
+			l.cut[cell] = cut
+		} else {
+			missing = append(missing, cell)
+		}
 	}
+	if len(missing) > 0 && picture == nil {
+		if picture, err = m.picture(s.File); err != nil {
+			m.mistakes = append(m.mistakes, err)
+			return
+		}
+	}
+	for i, p := range m.add(len(missing), func(i int) *image.NRGBA { return sheet.Cut(picture, l.report.Grid, missing[i]) }) {
+		l.cut[missing[i]] = p
+	}
+	m.result.Known.Sheets[mark] = KnownSheet{Report: known.Report, Guess: known.Guess, Cut: l.cut}
+}
+
+// markOf is all that looking a sheet over and cutting it depends on, hashed.
+func (m *maker) markOf(s Sheet, list *sheet.List) (string, error) {
+	hash, err := m.kit.hashOf(s.File)
+	if err != nil {
+		return "", err
+	}
+	grid := s.Grid()
+	if s.Columns == 0 && list != nil {
+		grid = list.Grid()
+	}
+	return fmt.Sprintf("%s %+v", hash, grid), nil
 }
 
 // list reads the list beside a packed sheet, if there is one.
@@ -205,22 +274,20 @@ func nameOf(file string) string {
 }
 
 // grid is how a sheet is cut: as kit.yaml says, as the list beside a packed sheet
-// says, or guessed.
-func (m *maker) grid(s Sheet, list *sheet.List, picture image.Image) sheet.Grid {
+// says, or guessed; guess is then how.
+func (m *maker) grid(s Sheet, list *sheet.List, picture image.Image) (grid sheet.Grid, guess string) {
 	if s.Columns > 0 {
-		return s.Grid()
+		return s.Grid(), ""
 	}
 	if list != nil {
-		return list.Grid()
+		return list.Grid(), ""
 	}
-	guess := sheet.Guess(picture)[0]
-	how := "guessed"
-	if guess.Confidence < sheet.Sure {
-		how = "guessed, and not surely"
+	first := sheet.Guess(picture)[0]
+	first.Count, guess = s.Count, "guessed"
+	if first.Confidence < sheet.Sure {
+		guess = "guessed, and not surely"
 	}
-	m.warn("%s: columns and rows are %s: %d × %d", s.File, how, guess.Columns, guess.Rows)
-	guess.Count = s.Count
-	return guess.Grid
+	return first.Grid, guess
 }
 
 // wanted lists the cells of a sheet with content that decks use.
@@ -279,15 +346,27 @@ func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
 	return cells
 }
 
+// atOnce is how many pictures are handed to Making.Keep together.
+const atOnce = 64
+
 // add stores pictures; where the kit is only looked at, they are made and forgotten.
 func (m *maker) add(n int, picture func(int) *image.NRGBA) []table.Picture {
-	if !m.making.Look {
+	if m.making.Look {
+		for i := range n {
+			picture(i)
+		}
+		return make([]table.Picture, n)
+	}
+	if m.making.Keep == nil {
 		return m.result.Pictures.AddAll(n, picture)
 	}
-	for i := range n {
-		picture(i)
+	var all []table.Picture
+	for begin := 0; begin < n && m.notKept == nil; begin += atOnce {
+		some := deck.Pictures{}
+		all = append(all, some.AddAll(min(atOnce, n-begin), func(i int) *image.NRGBA { return picture(begin + i) })...)
+		m.notKept = m.making.Keep(some)
 	}
-	return make([]table.Picture, n)
+	return append(all, make([]table.Picture, n-len(all))...)
 }
 
 func (m *maker) picture(file string) (image.Image, error) {
@@ -309,20 +388,55 @@ func (m *maker) picture(file string) (image.Image, error) {
 	return picture, nil
 }
 
-// tokens stores the pictures of tokens.
+// tokens stores the pictures of tokens, and of the mat.
 func (m *maker) tokens() {
 	for _, p := range m.kit.Table.Pieces {
 		for _, file := range p.Files {
-			picture, err := m.picture(file)
-			if err != nil {
-				m.mistakes = append(m.mistakes, err)
+			picture, ok := m.file(file)
+			if !ok {
 				continue
 			}
 			if m.result.Edition.Tokens == nil {
 				m.result.Edition.Tokens = map[string][]table.Picture{}
 			}
-			m.result.Edition.Tokens[p.Key] = append(m.result.Edition.Tokens[p.Key], m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0])
+			m.result.Edition.Tokens[p.Key] = append(m.result.Edition.Tokens[p.Key], picture)
 		}
+	}
+	if m.kit.Table.Mat != "" {
+		m.result.Edition.Mat, _ = m.file(m.kit.Table.Mat)
+	}
+}
+
+// maxText is how long a description or rules may be, in bytes.
+const maxText = 256 << 10
+
+// cover takes what the shelf shows of the kit.
+func (m *maker) cover() {
+	if m.kit.Picture != "" {
+		m.result.Edition.Picture, _ = m.file(m.kit.Picture)
+	}
+	text := func(file string) string {
+		if file == "" {
+			return ""
+		}
+		read, err := readFile(m.kit.folder, file, maxText)
+		if err == nil && !utf8.Valid(read) {
+			err = &Mistake{File: file, Text: "is not written in UTF-8; save it as UTF-8 text"}
+		}
+		if err != nil {
+			m.mistakes = append(m.mistakes, err)
+		}
+		return string(read)
+	}
+	m.result.Edition.Description = text(m.kit.Description)
+	if !strings.EqualFold(path.Ext(m.kit.Rules), ".pdf") {
+		m.result.Edition.Rules = text(m.kit.Rules)
+	} else if begin, err := readFile(m.kit.folder, m.kit.Rules, MaxFile); err != nil {
+		m.mistakes = append(m.mistakes, err)
+	} else if !bytes.HasPrefix(begin, []byte("%PDF-")) {
+		m.mistakes = append(m.mistakes, &Mistake{File: m.kit.Rules, Text: "is named a PDF and is none; export it again"})
+	} else {
+		m.result.Edition.RulesFile = m.kit.Rules
 	}
 }
 

@@ -73,8 +73,10 @@ func (m *maker) pixels(d Deck) image.Point {
 		return s.cell()
 	}
 	if len(d.Designs) > 0 && d.Designs[0].File != "" {
-		if p, err := m.artist.Picture(d.Designs[0].File); err == nil {
-			return p.Bounds().Size()
+		if text, err := readFile(m.kit.folder, d.Designs[0].File, MaxFile); err == nil {
+			if size, err := sheet.Size(text); err == nil {
+				return size
+			}
 		}
 	}
 	return image.Pt(63, 88)
@@ -196,14 +198,33 @@ func (m *maker) face(at string, d Deck, f Face) table.Picture {
 	return picture
 }
 
-// file stores a picture of its own.
+// file stores a picture of its own, unless it is known.
 func (m *maker) file(name string) (table.Picture, bool) {
-	picture, err := m.artist.Picture(name)
+	picture, err := m.fileOf(name)
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
-		return table.Picture{}, false
 	}
-	return m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0], true
+	return picture, err == nil
+}
+
+func (m *maker) fileOf(name string) (table.Picture, error) {
+	hash, err := m.kit.hashOf(name)
+	if err != nil {
+		return table.Picture{}, err
+	}
+	for _, known := range []map[string]table.Picture{m.result.Known.Pictures, m.making.Known.Pictures} {
+		if picture, is := known[hash]; is {
+			m.result.Known.Pictures[hash] = picture
+			return picture, nil
+		}
+	}
+	decoded, err := m.picture(name)
+	if err != nil {
+		return table.Picture{}, err
+	}
+	picture := m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(decoded) })[0]
+	m.result.Known.Pictures[hash] = picture
+	return picture, nil
 }
 
 // TableFile reads a table file of the kit: CSV, or a spreadsheet.
@@ -289,12 +310,11 @@ func (m *maker) rowPictures(d Deck, at string, rows *deck.Rows, cards []deck.Car
 	}
 	take := func(card deck.Card, column int) table.Picture {
 		file := card.Fields[rows.Header[column]]
-		picture, err := m.artist.Picture(file)
+		picture, err := m.fileOf(file)
 		if err != nil {
 			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d, column %q: %s", card.Row, rows.Header[column], err)})
-			return table.Picture{}
 		}
-		return m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(picture) })[0]
+		return picture
 	}
 	for i, card := range cards {
 		designs[i].front = take(card, front)
@@ -317,8 +337,8 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 			return pictures
 		}
 		marks[i] = mark
-		if known, drawn := m.making.Drawn[mark]; drawn {
-			pictures[i], m.result.Edition.Drawn[mark] = known, known
+		if known, drawn := m.making.Known.Drawn[mark]; drawn {
+			pictures[i], m.result.Known.Drawn[mark] = known, known
 		} else {
 			missing = append(missing, i)
 		}
@@ -341,7 +361,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 		pictures[i] = drawn[n]
 		if len(problems[n]) == 0 { // what does not fit is said again each time
-			m.result.Edition.Drawn[marks[i]] = drawn[n]
+			m.result.Known.Drawn[marks[i]] = drawn[n]
 		}
 	}
 	return pictures
@@ -352,36 +372,61 @@ func (k *Kit) Artist() *deck.Artist {
 	type opened struct {
 		once    sync.Once
 		picture image.Image
-		hash    string
 		err     error
 	}
 	var mutex sync.Mutex
 	known := map[string]*opened{}
-	open := func(file string) *opened {
-		mutex.Lock()
-		o := known[file]
-		if o == nil {
-			o = &opened{}
-			known[file] = o
-		}
-		mutex.Unlock()
-		o.once.Do(func() {
-			text, err := readFile(k.folder, file, MaxFile)
-			if err != nil {
-				o.err = err
-				return
-			}
-			if o.picture, err = sheet.Read(text); err != nil {
-				o.err = &Mistake{File: file, Text: err.Error()}
-			}
-			o.hash = HashOf(text)
-		})
-		return o
-	}
 	return &deck.Artist{
-		Picture: func(file string) (image.Image, error) { o := open(file); return o.picture, o.err },
-		Hash:    func(file string) (string, error) { o := open(file); return o.hash, o.err },
+		Hash: k.hashOf,
+		Picture: func(file string) (image.Image, error) {
+			mutex.Lock()
+			o := known[file]
+			if o == nil {
+				o = &opened{}
+				known[file] = o
+			}
+			mutex.Unlock()
+			o.once.Do(func() {
+				text, err := readFile(k.folder, file, MaxFile)
+				if err != nil {
+					o.err = err
+					return
+				}
+				if o.picture, err = sheet.Read(text); err != nil {
+					o.err = &Mistake{File: file, Text: err.Error()}
+				}
+			})
+			return o.picture, o.err
+		},
 	}
+}
+
+// Hashed is a folder that knows the hashes of its files.
+type Hashed interface {
+	Hash(name string) (string, bool)
+}
+
+// hashOf is the hash of a file of the kit, read once.
+func (k *Kit) hashOf(name string) (string, error) {
+	if hashed, is := k.folder.(Hashed); is {
+		if hash, known := hashed.Hash(name); known {
+			return hash, nil
+		}
+	}
+	k.hashing.Lock()
+	defer k.hashing.Unlock()
+	if hash, known := k.hashes[name]; known {
+		return hash, nil
+	}
+	text, err := readFile(k.folder, name, MaxFile)
+	if err != nil {
+		return "", err
+	}
+	if k.hashes == nil {
+		k.hashes = map[string]string{}
+	}
+	k.hashes[name] = HashOf(text)
+	return k.hashes[name], nil
 }
 
 // HashOf is the SHA-256 of a file, in hexadecimal.

@@ -13,6 +13,7 @@ import (
 	"io"
 	"io/fs"
 	"strings"
+	"sync"
 
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
@@ -35,10 +36,15 @@ const (
 
 // Manifest is kit.yaml.
 type Manifest struct {
-	Kit     int                    `yaml:"kit"`
-	Name    string                 `yaml:"name"`
-	About   string                 `yaml:"about"`
-	Seats   int                    `yaml:"seats"`
+	Kit   int    `yaml:"kit"`
+	Name  string `yaml:"name"`
+	About string `yaml:"about"`
+	Seats int    `yaml:"seats"`
+
+	Picture     string `yaml:"picture"`     // a file: what the shelf shows of it
+	Description string `yaml:"description"` // a file of Markdown
+	Rules       string `yaml:"rules"`       // a file of Markdown, or a PDF
+
 	Sheets  map[string]Sheet       `yaml:"sheets"`
 	Layouts map[string]deck.Layout `yaml:"layouts"`
 	Decks   map[string]Deck        `yaml:"decks"`
@@ -202,6 +208,9 @@ type Kit struct {
 	folder fs.FS
 	text   []byte    // of kit.yaml
 	source *ast.File // to say where a mistake is
+
+	hashing sync.Mutex
+	hashes  map[string]string // of its files, those that were asked for
 }
 
 const manifestFile = "kit.yaml"
@@ -225,6 +234,18 @@ func Read(folder fs.FS) (*Kit, error) {
 	}
 	if err := refuseOddities(k.source); err != nil {
 		return nil, err
+	}
+	// A kit of a later format has fields that are not known here, and is to say so itself.
+	var format struct {
+		Kit int `yaml:"kit"`
+	}
+	if err := yaml.Unmarshal(text, &format); err == nil && format.Kit != Version {
+		if format.Kit > Version {
+			return nil, k.mistake("$.kit", "this kit is of format %d, and this service reads format %d; a newer Damselfly reads it", format.Kit, Version)
+		}
+		if len(bytes.TrimSpace(text)) > 0 {
+			return nil, k.mistake("$.kit", "a kit begins with \"kit: %d\"; \"kit\" says %d", Version, format.Kit)
+		}
 	}
 	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
 	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {

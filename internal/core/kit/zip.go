@@ -60,7 +60,26 @@ func Zip(folder fs.FS, out io.Writer) error { return ZipWith(folder, nil, out) }
 // beside them.
 func ZipWith(folder fs.FS, others Files, out io.Writer) error {
 	names := slices.Collect(maps.Keys(others))
-	err := fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
+	err := Walk(folder, func(name string) error {
+		if _, replaced := others[name]; !replaced {
+			names = append(names, name)
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return ZipNamed(names, func(name string) ([]byte, error) {
+		if text, replaced := others[name]; replaced {
+			return text, nil
+		}
+		return readFile(folder, name, MaxFile)
+	}, out)
+}
+
+// Walk calls each for all files of a kit's folder but hidden ones.
+func Walk(folder fs.FS, each func(name string) error) error {
+	return fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil {
 			return err
 		}
@@ -70,22 +89,25 @@ func ZipWith(folder fs.FS, others Files, out io.Writer) error {
 			}
 			return nil
 		}
-		if _, replaced := others[name]; !replaced && entry.Type().IsRegular() {
-			names = append(names, name)
+		if !entry.Type().IsRegular() {
+			return nil
 		}
-		return nil
+		return each(name)
 	})
-	if err != nil {
-		return err
-	}
+}
+
+// ReadFile reads a file of a kit's folder, up to the size that one may have.
+func ReadFile(folder fs.FS, name string) ([]byte, error) { return readFile(folder, name, MaxFile) }
+
+// ZipNamed writes files as one zip, in the order of their names and without times, so that
+// the same files give the same bytes. One of them at a time is held.
+func ZipNamed(names []string, file func(name string) ([]byte, error), out io.Writer) error {
 	slices.Sort(names)
 	w := zip.NewWriter(out)
 	for _, name := range names {
-		text, replaced := others[name]
-		if !replaced {
-			if text, err = readFile(folder, name, MaxFile); err != nil {
-				return err
-			}
+		text, err := file(name)
+		if err != nil {
+			return err
 		}
 		file, err := w.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate})
 		if err != nil {

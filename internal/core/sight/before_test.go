@@ -68,7 +68,7 @@ func withNames(v any) any {
 	switch v := v.(type) {
 	case map[string]any:
 		if picture, has := v["picture"].(map[string]any); has && v["deck"] != nil {
-			v["picture"] = string(nameOf(table.Picture{Full: picture["full"].(string)}))
+			v["picture"] = string(NameOf(table.Picture{Full: picture["full"].(string)}))
 		}
 		for key := range v {
 			if mm, is := v[key].(float64); is && v["sight"] != nil {

@@ -29,8 +29,8 @@ type Face struct {
 // what the picture shows.
 type PictureName string
 
-// nameOf is the name of a picture: the beginning of its address.
-func nameOf(p table.Picture) PictureName {
+// NameOf is the name of a picture: the beginning of its address.
+func NameOf(p table.Picture) PictureName {
 	sum, err := hex.DecodeString(p.Full)
 	if err != nil || len(sum) < nameBytes {
 		if p.Full == "" {
@@ -131,7 +131,7 @@ func (g *Gate) front(deck string, design table.Design, to *untold) Word {
 	word := g.words.word(is)
 	if !to.knew(word) {
 		to.faces = to.faces.with(word, Face{
-			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: nameOf(design.Front),
+			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: NameOf(design.Front),
 		})
 	}
 	return word
@@ -142,7 +142,7 @@ func (g *Gate) outside(deck string, picture table.Picture, to *untold) Word {
 	is := shown{deck: deck, picture: picture.Full}
 	word := g.words.word(is)
 	if !to.knew(word) {
-		to.faces = to.faces.with(word, Face{Deck: deck, Side: table.Back, Picture: nameOf(picture)})
+		to.faces = to.faces.with(word, Face{Deck: deck, Side: table.Back, Picture: NameOf(picture)})
 	}
 	return word
 }

@@ -190,7 +190,7 @@ func (r *run) strange() string {
 	all := strings.Join(r.traffic, "\n")
 	for card := range r.table.Cards {
 		design := r.table.Design(card)
-		if !r.seen[card] && (strings.Contains(all, design.Name) || strings.Contains(all, design.Front.Full) || strings.Contains(all, string(nameOf(design.Front))) || strings.Contains(all, design.Key+`"`)) {
+		if !r.seen[card] && (strings.Contains(all, design.Name) || strings.Contains(all, design.Front.Full) || strings.Contains(all, string(NameOf(design.Front))) || strings.Contains(all, design.Key+`"`)) {
 			return fmt.Sprintf("seat %d received %q without having seen it", r.viewer, design.Name)
 		}
 	}

@@ -199,3 +199,13 @@ func (edits Edits) CloseToSpectators() bool {
 	}
 	return false
 }
+
+// EndGame reports whether the game ends with these edits.
+func (edits Edits) EndGame() bool {
+	for _, e := range edits {
+		if put, is := e.(PutSettings); is && put.After.Ended && !put.Before.Ended {
+			return true
+		}
+	}
+	return false
+}

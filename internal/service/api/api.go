@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
+	"regexp"
 	"runtime/debug"
 	"strings"
 	"sync"
@@ -150,11 +151,14 @@ func schemaName(t reflect.Type, hint string) string {
 	return name
 }
 
+// uploads are where kits are sent and made.
+var uploads = regexp.MustCompile(`^/api/(kits|files|editions|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
+
 // patience bounds how long a request may wait for a room or the database, and that it
 // waits little while the database is known to be gone. Uploads take as long as they take.
 func (a *API) patience(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.URL.Path == "/api/kits" {
+		if r.Method == http.MethodPost && uploads.MatchString(r.URL.Path) {
 			next.ServeHTTP(w, r)
 			return
 		}

@@ -1,18 +1,17 @@
 package api
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
 	"net/http"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
@@ -120,58 +119,45 @@ func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*
 
 // keepTable puts a new edition of a room's kit with the table as it is laid there.
 func (a *API) keepTable(ctx context.Context, in *InRoom) (*kitPut, error) {
-	maker := callerOf(ctx).maker.ID
-	r, err := a.Store.Room(ctx, in.Room)
-	if err == nil && r.Maker != maker {
-		err = store.ErrNotFound
-	}
+	r, err := a.roomOf(ctx, in.Room)
 	if err != nil {
-		return nil, noSuchRoom(in.Room, err)
+		return nil, err
 	}
 	laid, err := a.Rooms.Laid(ctx, in.Room)
 	if err != nil {
 		return nil, err
 	}
-	zip, err := a.zipWithTable(ctx, r.Kit, func(k *kit.Kit, made kit.Edition) (kit.Files, error) {
-		return k.WithTable(laid, made, func(address string) ([]byte, error) { return a.Store.Picture(ctx, address) })
-	})
+	k, err := a.Store.Kit(ctx, r.Kit)
+	if err == store.ErrNotFound {
+		return nil, noSuchKit("This room's kit was removed from your shelf. Bring it back first.")
+	}
 	if err != nil {
 		return nil, err
 	}
-	result, err := a.makeKit(ctx, zip)
+	files, err := a.withTable(ctx, k, laid)
 	if err != nil {
 		return nil, err
 	}
-	put, fresh, err := a.Store.PutKit(ctx, maker, result, zip, time.Now().UnixMilli())
-	if err != nil {
-		return nil, err
-	}
-	return &kitPut{wire.KitPut{Kit: wire.Kit(put), Fresh: fresh, Decks: wire.Sizes(result.Edition), Warnings: result.Warnings}}, nil
+	return a.keep(ctx, files, nil, wire.KitFiles{Despite: true, After: k.Edition})
 }
 
-// zipWithTable is the newest zip of a kit with some files changed.
-func (a *API) zipWithTable(ctx context.Context, kitID string, change func(*kit.Kit, kit.Edition) (kit.Files, error)) ([]byte, error) {
-	text, err := a.Store.Zip(ctx, kitID)
+// withTable is the newest edition of a kit with a table as it is laid, as files.
+func (a *API) withTable(ctx context.Context, k store.Kit, laid *table.Table) ([]store.File, error) {
+	files, err := a.Store.FilesOf(ctx, k.ID, k.Edition)
 	if err != nil {
 		return nil, err
 	}
-	folder, err := kit.OpenZip(text)
+	read, err := kit.Read(a.Store.Folder(ctx, files))
 	if err != nil {
 		return nil, err
 	}
-	k, err := kit.Read(folder)
+	made, err := a.Store.Edition(ctx, k.ID, k.Edition)
 	if err != nil {
 		return nil, err
 	}
-	made, err := a.Store.NewestEdition(ctx, kitID)
-	if err != nil {
-		return nil, err
-	}
-	files, err := change(k, made)
+	changed, err := read.WithTable(laid, made, func(address string) ([]byte, error) { return a.Store.Picture(ctx, address) })
 	if err != nil {
 		return nil, kitProblem("table-not-kept", "The table cannot be kept in the kit", []string{err.Error()})
 	}
-	var out bytes.Buffer
-	err = kit.ZipWith(folder, files, &out)
-	return out.Bytes(), err
+	return a.changed(ctx, k.Maker, files, changed)
 }

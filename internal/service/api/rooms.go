@@ -15,6 +15,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"golang.org/x/crypto/bcrypt"
+	"rsc.io/qr"
 
 	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/table"
@@ -67,14 +68,76 @@ func (a *API) roomRoutes(h huma.API) {
 	}, a.openRoom)
 	route(a, h, maker, huma.Operation{
 		OperationID: "list-rooms", Method: http.MethodGet, Path: "/api/rooms", Summary: "List your rooms", Tags: tags,
-	}, func(ctx context.Context, _ *struct{}) (*roomList, error) {
-		rooms, err := a.Store.Rooms(ctx, callerOf(ctx).maker.ID)
+	}, func(ctx context.Context, in *struct {
+		Removed bool `query:"removed" doc:"Those that you removed and can bring back."`
+	}) (*roomList, error) {
+		var rooms []store.RoomRow
+		var err error
+		if in.Removed {
+			rooms, err = a.Store.RemovedRooms(ctx, callerOf(ctx).maker.ID, time.Now().UnixMilli())
+		} else {
+			rooms, err = a.Store.Rooms(ctx, callerOf(ctx).maker.ID)
+		}
 		out := &roomList{}
 		out.Body.Rooms = []wire.RoomRow{}
 		for _, r := range rooms {
-			out.Body.Rooms = append(out.Body.Rooms, wire.RoomRow{ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Seats: r.Seats, Edition: r.Edition, At: r.At})
+			out.Body.Rooms = append(out.Body.Rooms, wire.RoomRow{
+				ID: r.ID, Name: r.Name, Path: roomPath(r.ID), Link: linkTo(ctx, roomPath(r.ID)), OnlyHere: onlyHere(ctx),
+				Kit: r.Kit, KitName: r.KitName, Seats: r.Seats, Edition: r.Edition, Newest: r.Newest, Passcode: len(r.Passcode) > 0,
+				People: a.Rooms.People(r.ID), Ended: r.Ended, At: r.At, LastAt: r.LastAt, RemovedAt: r.RemovedAt,
+			})
 		}
 		return out, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "remove-room", Method: http.MethodDelete, Path: "/api/rooms/{room}", Summary: "Take a room away",
+		Description: "Who are there are let go; it can be brought back for 30 days.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404},
+	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		err = a.Store.RemoveRoom(ctx, r.ID, time.Now().UnixMilli())
+		if err == nil {
+			a.Rooms.Remove(r.ID)
+		}
+		return nil, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "restore-room", Method: http.MethodPost, Path: "/api/rooms/{room}/restore", Summary: "Bring a removed room back",
+		Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404},
+	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
+		err := a.Store.RestoreRoom(ctx, callerOf(ctx).maker.ID, in.Room, time.Now().UnixMilli())
+		if err == store.ErrNotFound {
+			return nil, &wire.Problem{Status: 404, Code: "no-such-room", Title: "No such room",
+				Detail: fmt.Sprintf("You removed no room %q in the last 30 days.", in.Room)}
+		}
+		return nil, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "end-room", Method: http.MethodPost, Path: "/api/rooms/{room}/end", Summary: "End the game of a room of yours",
+		Description: "Nothing is done there any more, and the seed of its chance is known; who has the link still sees the table.", Tags: tags,
+		DefaultStatus: http.StatusNoContent, Errors: []int{404, 409},
+	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.Rooms.ByMaker(ctx, r.ID, table.End{})
+	})
+	route(a, h, anyone, huma.Operation{
+		OperationID: "show-room-code", Method: http.MethodGet, Path: "/api/rooms/{room}/code", Summary: "The link of a room as a QR code",
+		Tags: tags, Errors: []int{404},
+		Responses: map[string]*huma.Response{"200": {Description: "A PNG.", Content: map[string]*huma.MediaType{"image/png": {}}}},
+	}, func(ctx context.Context, in *InRoom) (*streamed, error) {
+		if _, err := a.Store.Room(ctx, in.Room); err != nil {
+			return nil, noSuchRoom(in.Room, err)
+		}
+		code, err := qr.Encode(linkTo(ctx, roomPath(in.Room)), qr.M)
+		if err != nil {
+			return nil, err
+		}
+		return &streamed{ContentType: "image/png", Body: func(h huma.Context) { _, _ = h.BodyWriter().Write(code.PNG()) }}, nil
 	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-room", Method: http.MethodGet, Path: "/api/rooms/{room}", Summary: "Who sits where", Tags: tags, Errors: []int{404},
@@ -112,6 +175,18 @@ func (a *API) handOn(ctx context.Context, in *handOn) (*roomJoined, error) {
 	return &roomJoined{wire.Joined{Key: key, Room: who.Room, Seat: seat, Name: name}}, err
 }
 
+// roomOf finds a room of the caller's.
+func (a *API) roomOf(ctx context.Context, id string) (store.Room, error) {
+	r, err := a.Store.Room(ctx, id)
+	if err == nil && r.Maker != callerOf(ctx).maker.ID {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return r, noSuchRoom(id, err)
+	}
+	return r, nil
+}
+
 func roomPath(room string) string { return "/room/" + room }
 
 func noSuchRoom(id string, err error) error {
@@ -128,7 +203,11 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	if err != nil {
 		return nil, err
 	}
-	made, err := a.Store.Edition(ctx, k.ID, k.Edition)
+	edition := cmp.Or(want.Edition, k.Edition)
+	made, err := a.Store.Edition(ctx, k.ID, edition)
+	if err == store.ErrNotFound {
+		return nil, noSuchEdition(k, edition)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +217,7 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
 	}
 	record := store.Room{
-		Maker: maker, Kit: k.ID, Edition: k.Edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
+		Maker: maker, Kit: k.ID, Edition: edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
 		Seats: cmp.Or(want.Seats, made.Seats), Spectators: want.Spectators == nil || *want.Spectators,
 	}
 	if len(want.Passcode) > longestPasscode {

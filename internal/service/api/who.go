@@ -43,6 +43,9 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 		op.Middlewares = append(op.Middlewares, a.admit(h, who))
 		op.Errors = append(op.Errors, http.StatusUnauthorized)
 	}
+	if who == anyone {
+		op.Middlewares = append(op.Middlewares, a.recognise)
+	}
 	if op.MaxBodyBytes == 0 {
 		op.MaxBodyBytes = maxBody
 	}
@@ -69,6 +72,15 @@ func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context
 		}
 		next(huma.WithValue(ctx, callerKey{}, c))
 	}
+}
+
+// recognise knows a maker also where anyone is let in.
+func (a *API) recognise(ctx huma.Context, next func(huma.Context)) {
+	key := strings.TrimPrefix(ctx.Header("Authorization"), "Bearer ")
+	if found, err := a.makers.of(ctx.Context(), key); err == nil {
+		ctx = huma.WithValue(ctx, callerKey{}, caller{maker: found})
+	}
+	next(ctx)
 }
 
 // at is where a key lets its holder sit.

@@ -109,7 +109,9 @@ func (s *state) here() wire.Present {
 }
 
 func (s *state) tellHere() {
-	m := encode(s.here())
+	here := s.here()
+	s.room.people.Store(int32(len(here.Here) + here.Watching))
+	m := encode(here)
 	listeners := slices.Clone(s.listeners)
 	s.after(func() {
 		for _, l := range listeners {

@@ -140,6 +140,27 @@ func (r *Rooms) Live() int {
 	return len(r.live)
 }
 
+// People counts who are at a room now, spectators included.
+func (r *Rooms) People(room string) int {
+	r.mu.Lock()
+	live := r.live[room]
+	r.mu.Unlock()
+	if live == nil {
+		return 0
+	}
+	return int(live.people.Load())
+}
+
+// Remove lets everyone of a room go, whose record says that it was removed.
+func (r *Rooms) Remove(room string) {
+	r.mu.Lock()
+	live := r.live[room]
+	r.mu.Unlock()
+	if live != nil {
+		r.drop(live)
+	}
+}
+
 // Saving reports whether the journal is being kept.
 func (r *Rooms) Saving() bool { return !r.journal.broken.Load() }
 

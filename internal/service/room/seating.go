@@ -102,6 +102,15 @@ func (r *Rooms) HandOn(ctx context.Context, room string, who Who, to Seating) er
 	return err
 }
 
+// ByMaker does what a room's maker may do without a seat.
+func (r *Rooms) ByMaker(ctx context.Context, room string, action table.Action) error {
+	_, err := r.wait(ctx, room, act{}, func(_ *state, a *act) error {
+		a.action = action
+		return nil
+	})
+	return err
+}
+
 // keyChanges are what becomes of keys: those of a seat that was left end, or open the
 // seat that its player moved to.
 func keyChanges(edits table.Edits) (changes []store.KeyChange) {

@@ -119,12 +119,5 @@ func (s *Store) EndMaker(ctx context.Context, maker string, at int64) error {
 
 // EndMakerKey ends one key of a maker, or says ErrNotFound.
 func (s *Store) EndMakerKey(ctx context.Context, maker string, hash []byte, at int64) error {
-	done, err := s.db.ExecContext(ctx, "UPDATE maker_keys SET ended_at = ? WHERE maker = ? AND hash = ? AND ended_at IS NULL", at, maker, hash)
-	if err != nil {
-		return err
-	}
-	if n, err := done.RowsAffected(); err != nil || n == 0 {
-		return errors.Join(err, ErrNotFound)
-	}
-	return nil
+	return changed(s.db.ExecContext(ctx, "UPDATE maker_keys SET ended_at = ? WHERE maker = ? AND hash = ? AND ended_at IS NULL", at, maker, hash))
 }

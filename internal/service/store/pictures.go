@@ -36,6 +36,7 @@ func addSmaller(ctx context.Context, db sqlx.ExtContext, edition kit.Edition) er
 			smaller[p.Full] = p.Small
 		}
 	}
+	note(edition.Picture)
 	for _, d := range edition.Decks {
 		note(d.Veil)
 		for _, design := range d.Designs {

@@ -25,10 +25,11 @@ type Room struct {
 	Passcode   []byte `db:"passcode"` // slow hash; empty: none
 	Seed       []byte `db:"seed"`
 	At         int64  `db:"created_at"`
+	Ended      bool   `db:"ended"` // the game has
 }
 
 // roomColumns are the columns of a Room.
-const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at"
+const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at, ended"
 
 // Entry is one entry of a room's journal.
 type Entry struct {
@@ -44,7 +45,8 @@ type Entry struct {
 	Deeds   []byte     `db:"deeds"`   // []table.Deed as JSON
 	Told    int64      `db:"told"`    // log lines before this entry
 
-	Keys []KeyChange `db:"-"` // what becomes of keys, in the same commit
+	Keys  []KeyChange `db:"-"` // what becomes of keys, in the same commit
+	Ended bool        `db:"-"` // the game has, with this entry
 }
 
 // entryColumns are the columns of an Entry.
@@ -78,15 +80,49 @@ func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
 // Room finds a room, or ErrNotFound.
 func (s *Store) Room(ctx context.Context, id string) (Room, error) {
 	var r Room
-	err := s.db.GetContext(ctx, &r, "SELECT "+roomColumns+" FROM rooms WHERE id = ?", id)
+	err := s.db.GetContext(ctx, &r, "SELECT "+roomColumns+" FROM rooms WHERE id = ? AND removed_at IS NULL", id)
 	return r, notFound(err)
 }
 
+// RoomRow is a room in its maker's list.
+type RoomRow struct {
+	Room
+	KitName string `db:"kit_name"`
+	Newest  int    `db:"newest"`  // edition of its kit
+	LastAt  int64  `db:"last_at"` // when something was last done, milliseconds since 1970
+
+	RemovedAt *int64 `db:"removed_at"`
+}
+
+func (s *Store) rooms(ctx context.Context, where string, values ...any) ([]RoomRow, error) {
+	rows := []RoomRow{}
+	err := s.db.SelectContext(ctx, &rows, `
+		SELECT r.id, r.maker, r.kit, r.edition, r.name, r.seats, r.spectators, r.passcode, r.seed, r.created_at, r.ended, r.removed_at, COALESCE(k.name, '') AS kit_name,
+			COALESCE((SELECT MAX(number) FROM editions e WHERE e.kit = r.kit), r.edition) AS newest,
+			COALESCE((SELECT j.at FROM journal j WHERE j.room = r.id ORDER BY j.entry DESC LIMIT 1), r.created_at) AS last_at
+		FROM rooms r LEFT JOIN kits k ON k.id = r.kit WHERE `+where+" ORDER BY r.created_at DESC, r.id LIMIT 1000", values...)
+	return rows, err
+}
+
 // Rooms lists a maker's rooms, the newest first.
-func (s *Store) Rooms(ctx context.Context, maker string) ([]Room, error) {
-	rooms := []Room{}
-	err := s.db.SelectContext(ctx, &rooms, "SELECT "+roomColumns+" FROM rooms WHERE maker = ? ORDER BY created_at DESC, id LIMIT 500", maker)
-	return rooms, err
+func (s *Store) Rooms(ctx context.Context, maker string) ([]RoomRow, error) {
+	return s.rooms(ctx, "r.maker = ? AND r.removed_at IS NULL", maker)
+}
+
+// RemovedRooms lists the rooms that a maker removed and can bring back.
+func (s *Store) RemovedRooms(ctx context.Context, maker string, at int64) ([]RoomRow, error) {
+	return s.rooms(ctx, "r.maker = ? AND r.removed_at > ?", maker, at-RemovedFor)
+}
+
+// RemoveRoom takes a room away. Its journal stays.
+func (s *Store) RemoveRoom(ctx context.Context, id string, at int64) error {
+	_, err := s.db.ExecContext(ctx, "UPDATE rooms SET removed_at = ? WHERE id = ? AND removed_at IS NULL", at, id)
+	return err
+}
+
+// RestoreRoom brings a room back that its maker removed not too long ago, or says ErrNotFound.
+func (s *Store) RestoreRoom(ctx context.Context, maker, id string, at int64) error {
+	return changed(s.db.ExecContext(ctx, "UPDATE rooms SET removed_at = NULL WHERE id = ? AND maker = ? AND removed_at > ?", id, maker, at-RemovedFor))
 }
 
 // ErrStale is returned for entries whose numbers are taken by other ones:
@@ -105,7 +141,7 @@ func (s *Store) Append(ctx context.Context, entries []Entry) error {
 
 func (s *Store) append(ctx context.Context, entries []Entry) error {
 	text, values := insertEntries(entries)
-	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 }) {
+	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended }) {
 		_, err := s.db.ExecContext(ctx, text, values...)
 		return err
 	}
@@ -114,6 +150,11 @@ func (s *Store) append(ctx context.Context, entries []Entry) error {
 			return err
 		}
 		for _, e := range entries {
+			if e.Ended {
+				if _, err := tx.ExecContext(ctx, "UPDATE rooms SET ended = TRUE WHERE id = ?", e.Room); err != nil {
+					return err
+				}
+			}
 			for _, change := range e.Keys {
 				if err := changeKeys(ctx, tx, e, change); err != nil {
 					return err

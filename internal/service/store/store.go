@@ -40,6 +40,9 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if err == nil {
 		err = s.nameFormerPictures(ctx)
 	}
+	if err == nil {
+		err = s.fromZips(ctx)
+	}
 	if err != nil {
 		_ = db.Close()
 		return nil, err

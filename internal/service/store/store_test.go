@@ -1,12 +1,14 @@
 package store_test
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"database/sql/driver"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"net"
 	"os"
 	"slices"
@@ -46,33 +48,178 @@ func made(t *testing.T) *kit.Result {
 	return result
 }
 
-func TestTheSameZipAgainIsTheSameEdition(t *testing.T) {
+// files are those of an edition that differ by a text.
+func files(text string) []store.File {
+	return []store.File{{Name: "kit.yaml", Hash: kit.HashOf([]byte(text)), Size: int64(len(text))}, {Name: "weather.png", Hash: kit.HashOf(nil)}}
+}
+
+func maker(t *testing.T, s *store.Store, name string) string {
+	m, err := s.AddMaker(context.Background(), name, "key of "+name, 1)
+	require.NoError(t, err)
+	return m.ID
+}
+
+func TestTheSameFilesAgainAreTheSameEdition(t *testing.T) {
 	s, ctx := open(t)
-	result := made(t)
-	first, fresh, err := s.PutKit(ctx, "maker", result, []byte("zip"), 1)
+	result, ada := made(t), maker(t, s, "Ada")
+	first, fresh, err := s.PutKit(ctx, ada, store.Put{Result: result, Files: files("a"), Note: "to begin with"}, 1)
 	require.NoError(t, err)
 	assert.True(t, fresh)
-	again, fresh, err := s.PutKit(ctx, "maker", result, []byte("zip"), 2)
+	turned := files("a")
+	slices.Reverse(turned)
+	again, fresh, err := s.PutKit(ctx, ada, store.Put{Result: result, Files: turned, After: 7}, 2)
 	require.NoError(t, err)
 	assert.False(t, fresh)
-	assert.Equal(t, first.ID, again.ID)
-	assert.Equal(t, 1, again.Edition)
-	second, _, err := s.PutKit(ctx, "maker", result, []byte("changed zip"), 3)
+	assert.Equal(t, []any{first.ID, 1}, []any{again.ID, again.Edition})
+	second, _, err := s.PutKit(ctx, ada, store.Put{Result: result, Files: files("b"), After: 1}, 3)
 	require.NoError(t, err)
 	assert.Equal(t, 2, second.Edition)
+	_, _, err = s.PutKit(ctx, ada, store.Put{Result: result, Files: files("c"), After: 1}, 4)
+	var between *store.BetweenError
+	require.ErrorAs(t, err, &between)
+	assert.Equal(t, 2, between.Newest)
 
-	kits, err := s.Kits(ctx, "maker")
+	kits, err := s.Kits(ctx, ada)
 	require.NoError(t, err)
-	assert.Equal(t, []store.Kit{{ID: first.ID, Name: "Marsh Post", Edition: 2, At: 3}}, kits)
+	require.Len(t, kits, 1)
+	cover, err := kits[0].Cover()
+	require.NoError(t, err)
+	assert.Equal(t, result.Edition.Cover(), cover)
+	assert.Equal(t, []any{first.ID, "Ada", "Marsh Post", 2, int64(3), store.Private}, []any{kits[0].ID, kits[0].MakerName, kits[0].Name, kits[0].Edition, kits[0].At, kits[0].Reach})
+	editions, err := s.Editions(ctx, first.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []store.EditionRow{{Number: 2, At: 3}, {Number: 1, At: 1, Note: "to begin with"}}, editions)
 	kept, err := s.Edition(ctx, first.ID, 1)
 	require.NoError(t, err)
 	assert.Equal(t, result.Edition, kept)
+	listed, err := s.FilesOf(ctx, first.ID, 2)
+	require.NoError(t, err)
+	assert.Equal(t, files("b"), listed)
 	picture, err := s.Picture(ctx, result.Edition.Decks[0].Veil.Full)
 	require.NoError(t, err)
 	assert.Equal(t, result.Pictures[result.Edition.Decks[0].Veil.Full], picture)
-	others, err := s.Kits(ctx, "somebody else")
+	others, err := s.Kits(ctx, maker(t, s, "Bo"))
 	require.NoError(t, err)
 	assert.Empty(t, others)
+}
+
+func TestWhatWasRemovedComesBackForAWhile(t *testing.T) {
+	s, ctx := open(t)
+	ada, bo := maker(t, s, "Ada"), maker(t, s, "Bo")
+	k, _, err := s.PutKit(ctx, ada, store.Put{Result: made(t), Files: files("a")}, 1)
+	require.NoError(t, err)
+	require.NoError(t, s.AddRoom(ctx, store.Room{ID: "r", Maker: ada, Kit: k.ID, Edition: 1, Name: "Thursday", Passcode: []byte{}, Seed: make([]byte, 32)}, entry(t, 1, nil, nil)))
+	require.NoError(t, s.RemoveKit(ctx, k.ID, 100))
+	require.NoError(t, s.RemoveRoom(ctx, "r", 100))
+	_, err = s.Kit(ctx, k.ID)
+	require.ErrorIs(t, err, store.ErrNotFound)
+	_, err = s.Room(ctx, "r")
+	require.ErrorIs(t, err, store.ErrNotFound)
+	for _, lists := range []func() (int, error){
+		func() (int, error) { all, err := s.Kits(ctx, ada); return len(all), err },
+		func() (int, error) { all, err := s.Rooms(ctx, ada); return len(all), err },
+		func() (int, error) { all, err := s.RemovedKits(ctx, bo, 100); return len(all), err },
+		func() (int, error) { all, err := s.RemovedRooms(ctx, bo, 100); return len(all), err },
+		func() (int, error) { all, err := s.RemovedKits(ctx, ada, 101+store.RemovedFor); return len(all), err },
+	} {
+		n, err := lists()
+		require.NoError(t, err)
+		assert.Zero(t, n)
+	}
+	require.ErrorIs(t, s.RestoreKit(ctx, bo, k.ID, 200), store.ErrNotFound, "somebody else's")
+	require.ErrorIs(t, s.RestoreRoom(ctx, bo, "r", 200), store.ErrNotFound)
+	require.ErrorIs(t, s.RestoreKit(ctx, ada, k.ID, 101+store.RemovedFor), store.ErrNotFound, "too late")
+	removed, err := s.RemovedRooms(ctx, ada, 200)
+	require.NoError(t, err)
+	require.Len(t, removed, 1)
+	assert.Equal(t, "Marsh Post", removed[0].KitName)
+	require.NoError(t, s.RestoreKit(ctx, ada, k.ID, 200))
+	require.NoError(t, s.RestoreRoom(ctx, ada, "r", 200))
+	rooms, err := s.Rooms(ctx, ada)
+	require.NoError(t, err)
+	assert.Len(t, rooms, 1)
+
+	require.NoError(t, s.RemoveKit(ctx, k.ID, 300))
+	again, _, err := s.PutKit(ctx, ada, store.Put{Result: made(t), Files: files("b")}, 301)
+	require.NoError(t, err)
+	assert.Equal(t, []any{k.ID, 2}, []any{again.ID, again.Edition}, "put again, it is there again")
+}
+
+// What others have is not told, and a file is given back as it came, however large.
+func TestFilesAreKeptByWhatIsInThem(t *testing.T) {
+	s, ctx := open(t)
+	ada, bo := maker(t, s, "Ada"), maker(t, s, "Bo")
+	large := bytes.Repeat([]byte("marsh post "), 300_000)
+	var files []store.File
+	for name, text := range map[string][]byte{"large.png": large, "empty.txt": {}, "kit.yaml": []byte("kit: 1\n")} {
+		hash, err := s.AddFile(ctx, ada, text, 1)
+		require.NoError(t, err)
+		_, err = s.AddFile(ctx, ada, text, 2)
+		require.NoError(t, err, "the same again")
+		files = append(files, store.File{Name: name, Hash: hash, Size: int64(len(text))})
+	}
+	folder := s.Folder(ctx, files)
+	assert.Equal(t, []string{"empty.txt", "kit.yaml", "large.png"}, folder.Names())
+	got, err := folder.ReadFile("large.png")
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(large, got))
+	got, err = folder.ReadFile("empty.txt")
+	require.NoError(t, err)
+	assert.Empty(t, got)
+	_, err = folder.Open("nothing")
+	require.ErrorIs(t, err, fs.ErrNotExist)
+	hash, _ := folder.Hash("large.png")
+	for who, want := range map[string]int{ada: 1, bo: 0} {
+		known, err := s.MakerFiles(ctx, who, []string{hash, kit.HashOf([]byte("else"))})
+		require.NoError(t, err)
+		assert.Len(t, known, want)
+	}
+}
+
+// Editions that were kept as one zip each have their files, and what lists show.
+func TestZipsOfBeforeBecomeFiles(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	s, err := store.Open(ctx, dsn)
+	require.NoError(t, err)
+	ada := maker(t, s, "Ada")
+	result := made(t)
+	k, _, err := s.PutKit(ctx, ada, store.Put{Result: result, Files: files("a")}, 1)
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	db, err := sqlx.ConnectContext(ctx, "mysql", dsn)
+	require.NoError(t, err)
+	defer db.Close()
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(demo.Weather(), &zip))
+	half := zip.Len() / 2
+	for _, as := range []struct {
+		query  string
+		values []any
+	}{
+		{"DELETE FROM edition_files", nil},
+		{"UPDATE editions SET cover = NULL, known = NULL, made = JSON_SET(made, '$.drawn', JSON_OBJECT('mark', JSON_OBJECT('small', 's', 'full', 'f')))", nil},
+		{"INSERT INTO edition_parts (kit, number, part, bytes) VALUES (?, 1, 0, ?), (?, 1, 1, ?)", []any{k.ID, zip.Bytes()[:half], k.ID, zip.Bytes()[half:]}},
+	} {
+		_, err = db.ExecContext(ctx, as.query, as.values...)
+		require.NoError(t, err)
+	}
+	s, err = store.Open(ctx, dsn)
+	require.NoError(t, err)
+	defer s.Close()
+	listed, err := s.FilesOf(ctx, k.ID, 1)
+	require.NoError(t, err)
+	folder := s.Folder(ctx, listed)
+	var again bytes.Buffer
+	require.NoError(t, kit.ZipNamed(folder.Names(), folder.ReadFile, &again))
+	assert.True(t, bytes.Equal(zip.Bytes(), again.Bytes()))
+	known, err := s.Known(ctx, ada, "Marsh Post")
+	require.NoError(t, err)
+	assert.Equal(t, map[string]table.Picture{"mark": {Small: "s", Full: "f"}}, known.Drawn)
+	found, err := s.Kit(ctx, k.ID)
+	require.NoError(t, err)
+	cover, err := found.Cover()
+	require.NoError(t, err)
+	assert.Equal(t, 22, cover.Cards)
 }
 
 // Pictures are asked for by a name, small and in full; also those of editions that were
@@ -92,7 +239,7 @@ func TestPicturesAreFoundByTheirNames(t *testing.T) {
 	}
 	s, err := store.Open(ctx, dsn)
 	require.NoError(t, err)
-	_, _, err = s.PutKit(ctx, "maker", result, []byte("zip"), 1)
+	_, _, err = s.PutKit(ctx, "maker", store.Put{Result: result, Files: files("a")}, 1)
 	require.NoError(t, err)
 	found(s)
 	require.NoError(t, s.Close())
@@ -114,7 +261,7 @@ func TestWhatAnEditionSaysOfItselfIsReadAsItWasWritten(t *testing.T) {
 	for _, about := range []string{"", "Couriers.", `A "quoted" \ line` + "\nand <another> & 沼の手紙 🛶", strings.Repeat("long ", 20_000)} {
 		result := made(t)
 		result.Edition.About = about
-		k, _, err := s.PutKit(ctx, "maker", result, []byte(about), 1)
+		k, _, err := s.PutKit(ctx, "maker", store.Put{Result: result, Files: files(about)}, 1)
 		require.NoError(t, err)
 		named, err := s.EditionNamed(ctx, k.ID, k.Edition)
 		require.NoError(t, err)
