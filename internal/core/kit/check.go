@@ -72,8 +72,8 @@ func (k *Kit) checkDeck(key string, note noter) (cards int) {
 	oneOf(note, path+".outline", d.Outline, "", "rounded", "square", "hexagon", "oval")
 	pair(note, path+".size", d.Size, 5, 500)
 	k.checkFaces(d, path, note)
-	if z := k.zone(d.Home); z == nil || z.Each != "" || z.Kind == "grid" {
-		note(path+".home", "home must be one of the table's zones that is not for each seat; %q is not", d.Home)
+	if z := k.zone(d.Home); d.Home != "" && (z == nil || z.Each != "" || z.Kind == "grid") {
+		note(path+".home", "home is one of the table's zones that is not for each seat; %q is not. Leave it out, and the deck has a pile of its own", d.Home)
 	}
 	keys := map[string]int{}
 	for i, design := range d.Designs {
@@ -137,14 +137,10 @@ func (k *Kit) checkSheet(path, name string, note noter) {
 
 // checkFaces checks the back and the veil of a deck.
 func (k *Kit) checkFaces(d Deck, path string, note noter) {
-	drawn := d.Rows != "" && (d.Layout == "" || len(k.Layouts[d.Layout].Back) > 0)
-	if d.Back == (Face{}) && !drawn {
-		note(path+".back", "say what is on the back: a cell of the sheet, a file, or each: a sheet of backs")
-	}
 	if d.Rows != "" && d.Back.Each != "" {
 		note(path+".back", "backs of a sheet belong to the cells of another sheet; rows have a layout's back, or a column \"back\"")
 	}
-	if d.Back != (Face{}) && d.Layout != "" && drawn {
+	if d.Back != (Face{}) && k.drawsBacks(d) {
 		note(path+".back", "the layout %q draws a back for each card, so the deck can have no other", d.Layout)
 	}
 	faces := map[string]Face{".back": d.Back}
@@ -220,7 +216,7 @@ func (d Design) copies() int {
 }
 
 func (k *Kit) checkTable(note noter) {
-	if pair(note, "$.table.size", k.Table.Size, 50, 20_000); k.Table.Size == nil {
+	if pair(note, "$.table.size", k.Table.Size, 50, 20_000); k.Table.Size == nil && len(k.Table.Zones)+len(k.Table.Pieces) > 0 {
 		note("$.table", "the table needs a size: [width, height] in millimetres")
 	}
 	oneOf(note, "$.table.arrange", k.Table.Arrange, "", "host", "everyone")

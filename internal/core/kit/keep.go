@@ -70,7 +70,7 @@ func (w *keeper) zones() []Zone {
 		keys[z.Key] = true
 		zones = append(zones, z)
 	}
-	for _, former := range w.kit.Table.Zones {
+	for _, former := range w.made.Table.Zones {
 		if former.Each == "" {
 			if p := w.laid.Places[table.PlaceID(former.Key)]; p != nil {
 				add(p, false)
@@ -275,8 +275,12 @@ func mustYAML(v any) []byte {
 func (k *Kit) replaceTable(kept Table) ([]byte, error) {
 	text := k.text
 	from := regexp.MustCompile(`(?m)^table:`).FindIndex(text)
-	if from == nil {
+	if from == nil && k.Table.Size != nil {
 		return nil, &Mistake{File: manifestFile, Text: `has no part "table" that begins a line, so the table cannot be kept in it`}
+	}
+	if from == nil { // it was laid by itself
+		text = append(bytes.TrimRight(slices.Clone(text), "\n"), "\n\n"...)
+		from = []int{len(text), len(text)}
 	}
 	to := len(text)
 	if next := topKey.FindIndex(text[from[1]:]); next != nil {

@@ -133,6 +133,7 @@ func (k *Kit) Make(making Making) (*Result, error) {
 	e := &m.result.Edition
 	e.Name, e.About, e.Seats, e.Table = k.Name, k.About, k.Seats, k.Table
 	if len(m.mistakes) == 0 {
+		m.lay()
 		m.steps()
 	}
 	if m.notKept != nil {

@@ -44,6 +44,14 @@ func (m *maker) deck(key string) {
 			designs[i].back = back
 		}
 	}
+	if d.Back == (Face{}) && !m.kit.drawsBacks(d) {
+		back := m.plainBack(key, m.pixels(d))
+		for i := range designs {
+			if designs[i].back == (table.Picture{}) {
+				designs[i].back = back
+			}
+		}
+	}
 	if d.Veil != nil {
 		whole.Veil = m.face(at+".veil", d, *d.Veil)
 	}
@@ -297,15 +305,14 @@ func (m *maker) fromRows(d Deck, at string) []made {
 	return designs
 }
 
+// drawsBacks reports whether a deck's layout draws a back for each card.
+func (k *Kit) drawsBacks(d Deck) bool { return d.Layout != "" && len(k.Layouts[d.Layout].Back) > 0 }
+
 // rowPictures takes the pictures that the columns front and back name.
 func (m *maker) rowPictures(d Deck, at string, rows *deck.Rows, cards []deck.Card, designs []made) {
 	front, back := rows.Column(deck.ColumnFront), rows.Column(deck.ColumnBack)
 	if front < 0 {
 		m.mistake(at+".rows", "%s has no column %q that names each card's picture; add it, or a layout that draws the cards", d.Rows, deck.ColumnFront)
-		return
-	}
-	if back < 0 && d.Back == (Face{}) {
-		m.mistake(at+".back", "say what is on the back: a file, or a column %q in %s", deck.ColumnBack, d.Rows)
 		return
 	}
 	take := func(card deck.Card, column int) table.Picture {

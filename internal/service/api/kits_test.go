@@ -228,7 +228,10 @@ func TestRoomsAreEndedRemovedAndBroughtBack(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	id, ada, _ := w.room()
 	bo := w.another()
-	rooms := func(query string) []any { _, answer := w.call("GET", "/api/rooms"+query, makerKey, nil); return answer["rooms"].([]any) }
+	rooms := func(query string) []any {
+		_, answer := w.call("GET", "/api/rooms"+query, makerKey, nil)
+		return answer["rooms"].([]any)
+	}
 	row := rooms("")[0].(map[string]any)
 	assert.Equal(t, []any{id, "Marsh Post", float64(1), float64(1), nil}, []any{row["id"], row["kit_name"], row["edition"], row["newest"], row["ended"]})
 	for _, path := range []string{"", "/end", "/restore"} {
