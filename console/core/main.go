@@ -36,7 +36,7 @@ func main() {
 	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}}
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
-		"put": b.put, "drop": b.drop, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
+		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
 		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess,
 	} {
 		core.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any {
@@ -69,6 +69,15 @@ func (b *bench) drop(args []js.Value) (any, error) {
 	delete(b.files, args[0].String())
 	delete(b.pictures, args[0].String())
 	return nil, nil
+}
+
+// hash(file) is the SHA-256 of a file, in hexadecimal.
+func (b *bench) hash(args []js.Value) (any, error) {
+	file, is := b.files[args[0].String()]
+	if !is {
+		return nil, fmt.Errorf("%s is not in the kit", args[0].String())
+	}
+	return kit.HashOf(file), nil
 }
 
 // showPixels(file, rgba, wide, high) gives a picture that the browser decoded,

@@ -3,10 +3,9 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./theme.css";
-import { lazy, StrictMode, Suspense } from "react";
+import { lazy, StrictMode, Suspense, type ReactNode } from "react";
 import { Asking } from "./table/Asking";
 import { RoomPage } from "./pages/RoomPage";
-import { StartPage } from "./pages/StartPage";
 
 const dark = matchMedia("(prefers-color-scheme: dark)");
 const applyScheme = () => document.documentElement.setAttribute("data-bs-theme", dark.matches ? "dark" : "light");
@@ -14,18 +13,16 @@ dark.addEventListener("change", applyScheme);
 applyScheme();
 
 const BenchPage = lazy(() => import("./pages/BenchPage").then((page) => ({ default: page.BenchPage })));
+const KitPage = lazy(() => import("./pages/KitPage").then((page) => ({ default: page.KitPage })));
+const StartPage = lazy(() => import("./pages/StartPage").then((page) => ({ default: page.StartPage })));
+
+const soon = (page: ReactNode) => <Suspense fallback={<p className="doorway">One moment …</p>}>{page}</Suspense>;
 
 const router = createBrowserRouter([
   { path: "/room/:room", element: <RoomPage /> },
-  {
-    path: "/bench",
-    element: (
-      <Suspense fallback={<p className="doorway">Opening the bench …</p>}>
-        <BenchPage />
-      </Suspense>
-    ),
-  },
-  { path: "*", element: <StartPage /> },
+  { path: "/bench/:kit?", element: soon(<BenchPage />) },
+  { path: "/kit/:kit", element: soon(<KitPage />) },
+  { path: "*", element: soon(<StartPage />) },
 ]);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 

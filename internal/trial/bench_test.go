@@ -5,6 +5,7 @@ import (
 	"encoding/base64"
 	"fmt"
 	"io/fs"
+	"slices"
 	"strings"
 	"testing"
 
@@ -15,6 +16,7 @@ import (
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/spreadsheet"
 )
 
@@ -26,9 +28,16 @@ func (s *service) onBench(b *browser) *client.Client {
 	_, err := maker.PutKit(s.ctx, &zip, int64(zip.Len()), false)
 	require.NoError(s.t, err)
 	b.do(chromedp.Navigate(s.url() + "/bench#maker=" + maker.Key()))
-	b.click("Marsh Post")
+	b.follow("Marsh Post edition 1")
 	b.sees("nothing looks wrong", benchState)
 	return maker
+}
+
+// keeps keeps what lies on the bench.
+func (b *browser) keeps() {
+	b.t.Helper()
+	b.click("Keep …")
+	b.click("Keep it")
 }
 
 const benchState = "document.querySelector('.table-bar .quiet').innerText"
@@ -121,15 +130,16 @@ func TestNothingIsStoredBeforeKeepAndKeepingTwiceMakesOne(t *testing.T) {
 	b.reads("40 rows, 57 cards")
 	b.types("document.querySelector('[aria-label=\"copies of row 2\"]')", "two")
 	b.reads(`row 2, copies: copies are a whole number from 0 to 1000, not "two"`)
-	b.sees("true", "[...document.querySelectorAll('button')].find((e) => e.innerText === 'Keep').disabled")
+	b.sees("true", "[...document.querySelectorAll('button')].find((e) => e.innerText === 'Keep …').disabled")
 	b.types("document.querySelector('[aria-label=\"copies of row 2\"]')", "5")
 	b.reads("40 rows, 60 cards")
 	b.sees("nothing looks wrong", benchState)
 	assert.Equal(t, 1, edition(), "something was stored before Keep")
 
-	b.click("Keep")
-	b.reads("Kept as edition 2 of Marsh Post.")
-	b.click("Keep")
+	b.keeps()
+	b.reads("It is edition 2 of Marsh Post.")
+	b.click("Go on here")
+	b.keeps()
 	b.reads("Nothing has changed since edition 2 of Marsh Post.")
 	assert.Equal(t, 2, edition())
 	zip, err := maker.Kit(s.ctx, "Marsh Post")
@@ -165,25 +175,25 @@ func TestLoosePicturesBecomeADeckOnTheBench(t *testing.T) {
 	b.adds(map[string][]byte{"names.csv": []byte("title\nFog\nCalm\n")}) // a table file becomes a deck of its own
 	b.reads("2 rows, 2 cards")
 	b.reads("names.csv has no column \"front\" that names each card's picture; add it, or a layout that draws the cards")
-	b.js("window.confirm = () => true")
 	b.click("Remove this deck")
+	b.click("Take it out")
 	b.part("Sheets", "cards")
 	b.sees("4", count(".card-strip li"))
 	b.click("Make a deck of it")
 	b.sees("true", "[...document.querySelectorAll('.bench-face select')].length > 0")
-	b.sees("nothing looks wrong", benchState)
+	b.sees("nothing looks wrong", benchState) // it has a plain back and a pile of its own
 	b.click("Spell the designs out")
 	b.types("document.querySelector('[aria-label=\"copies of design 1\"]')", "3")
-	b.reads("3 designs, 5 cards") // the back, cell 1, is no card
-	b.click("Keep")
-	b.reads("Kept as edition 1 of My game.")
+	b.reads("4 designs, 6 cards")
+	b.keeps()
+	b.reads("It is edition 1 of My game.")
 	room, err := maker.OpenRoom(s.ctx, client.OpenRoom{Kit: "My game"})
 	require.NoError(t, err)
 	joined, err := maker.Join(s.ctx, room.ID, client.Join{Name: "Ada"})
 	require.NoError(t, err)
 	look, err := maker.At(joined).Look(s.ctx)
 	require.NoError(t, err)
-	assert.Equal(t, 5, look.View.Places[len(look.View.Places)-1].Count)
+	assert.Equal(t, 6, look.View.Places[slices.IndexFunc(look.View.Places, func(p sight.Place) bool { return p.ID == "cards" })].Count)
 }
 
 func TestALayoutIsDrawnAsItIsChanged(t *testing.T) {

@@ -241,3 +241,9 @@ func (b *browser) click(label string) {
 	b.t.Helper()
 	b.press(fmt.Sprintf(`[...document.querySelectorAll("button")].find((e) => e.innerText.startsWith(%q) && !e.disabled)`, label))
 }
+
+// follow presses the link that begins with a label.
+func (b *browser) follow(label string) {
+	b.t.Helper()
+	b.press(fmt.Sprintf(`[...document.querySelectorAll("a")].find((e) => e.innerText.startsWith(%q))`, label))
+}

@@ -1,9 +1,9 @@
 // What belongs to the table as a whole, and keeping it in the kit.
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import { api, sentence, type Action } from "../api/client";
+import { sentence, type Action } from "../api/client";
 import { limits } from "../api/tables.gen";
-import { useMakerKey } from "../api/makerKey";
+import { asMaker, useMaker } from "../maker/maker";
 import { useTable } from "../table/TableContext";
 import { ChoiceLaid, NumberLaid, TextLaid } from "./Fields";
 import { PictureLaid } from "./PictureLaid";
@@ -47,23 +47,18 @@ export function TableFields() {
   );
 }
 
-/** Makes the next edition of the kit with the table as it is laid. */
+/** Makes the next edition of the kit with the table as it is laid. It is for the kit's maker. */
 function KeepInKit() {
   const { seat } = useTable();
-  const { key, setKey } = useMakerKey();
-  const [typed, setTyped] = useState("");
+  const { key } = useMaker();
   const [said, setSaid] = useState<{ text: string; wrong: boolean } | null>(null);
+  if (!key) return null;
   const keep = async () => {
-    const { data, error } = await api.POST("/api/rooms/{room}/keep-table", {
-      params: { path: { room: seat.room } },
-      headers: { Authorization: `Bearer ${key || typed}` },
-    });
+    const { data, error } = await asMaker.POST("/api/rooms/{room}/keep-table", { params: { path: { room: seat.room } } });
     if (!data) {
-      if (error?.code === "needs-maker-key") setKey("");
-      setSaid({ text: sentence(error), wrong: true });
+      setSaid({ text: error.code === "no-such-room" ? "Only who opened this room keeps its table." : sentence(error), wrong: true });
       return;
     }
-    if (!key) setKey(typed);
     setSaid({
       text: data.fresh
         ? `Kept as edition ${data.edition} of ${data.name}.`
@@ -73,8 +68,7 @@ function KeepInKit() {
   };
   return (
     <div className="laid-keep">
-      {!key && <TextLaid label="your maker key, to keep this table in the kit" value={typed} onLay={setTyped} />}
-      <Button size="sm" disabled={!key && !typed} onClick={() => void keep()}>
+      <Button size="sm" onClick={() => void keep()}>
         Keep in the kit
       </Button>
       <p className={`steps-mistake ${said?.wrong ? "wrong" : ""}`} role="status">

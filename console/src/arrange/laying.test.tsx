@@ -1,6 +1,7 @@
 import { cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { View } from "../api/client";
+import { useMaker } from "../maker/maker";
 import { viewOf } from "../testing/samples";
 import { serviceThat } from "../testing/service";
 import { layParts } from "../testing/table";
@@ -71,31 +72,29 @@ describe("the table's own fields", () => {
     expect(screen.queryByLabelText("may arrange")).toBeNull();
   });
 
-  it("keep the table in the kit with a maker's key, and say which edition it is", async () => {
+  it("keep the table in the kit for its maker alone, and say which edition it is", async () => {
     const asked = serviceThat({
       "POST /api/rooms/r1/keep-table": () => [
         200,
         { id: "k", name: "Marsh Post", edition: 3, fresh: true, at: 0, decks: [], warnings: [] },
       ],
     });
+    useMaker.setState({ key: "" });
     lay(<TableFields />);
-    const keep = screen.getByRole<HTMLButtonElement>("button", { name: "Keep in the kit" });
-    expect(keep.disabled).toBe(true);
-    const key = screen.getByLabelText(/maker key/);
-    fireEvent.change(key, { target: { value: "MAKER" } });
-    fireEvent.blur(key);
-    fireEvent.click(keep);
-    expect(await screen.findByText("Kept as edition 3 of Marsh Post.")).toBeTruthy();
-    expect(asked.find((a) => a.path.endsWith("keep-table"))?.key).toBe("Bearer MAKER");
-    expect(localStorage.getItem("damselfly maker key")).toBe("MAKER");
-  });
-
-  it("forget a maker's key that is none", async () => {
-    localStorage.setItem("damselfly maker key", "OLD");
-    serviceThat({ "POST /api/rooms/r1/keep-table": () => [401, { code: "needs-maker-key", detail: "This needs a maker key." }] });
+    expect(screen.queryByRole("button", { name: "Keep in the kit" })).toBeNull();
+    cleanup();
+    useMaker.setState({ key: "MAKER" });
     lay(<TableFields />);
     fireEvent.click(screen.getByRole("button", { name: "Keep in the kit" }));
-    expect(await screen.findByText("This needs a maker key.")).toBeTruthy();
-    expect(localStorage.getItem("damselfly maker key")).toBeNull();
+    expect(await screen.findByText("Kept as edition 3 of Marsh Post.")).toBeTruthy();
+    expect(asked.find((a) => a.path.endsWith("keep-table"))?.key).toBe("Bearer MAKER");
+  });
+
+  it("say that another maker's room is kept by them", async () => {
+    useMaker.setState({ key: "OTHER" });
+    serviceThat({ "POST /api/rooms/r1/keep-table": () => [404, { code: "no-such-room", detail: "There is no such room." }] });
+    lay(<TableFields />);
+    fireEvent.click(screen.getByRole("button", { name: "Keep in the kit" }));
+    expect(await screen.findByText("Only who opened this room keeps its table.")).toBeTruthy();
   });
 });

@@ -62,8 +62,8 @@ export function DeckEditor({ name, onLayout }: { name: string; onLayout: (layout
         <Choice
           label="Home"
           value={deck.home ?? ""}
-          choices={[["", "choose a zone"], ...zones.map((z): [string, string] => [z.key, z.key])]}
-          onChange={(v) => set("home", v)}
+          choices={[["", "a pile of its own"], ...zones.map((z): [string, string] => [z.key, z.key])]}
+          onChange={(v) => set("home", v || undefined)}
         />
       </div>
       <div className="bench-faces">
@@ -91,7 +91,7 @@ function BackChoice({ name, deck }: { name: string; deck: DeckEntry }) {
         label="The backs are"
         value={now}
         choices={[
-          ["", "choose"],
+          ["", "plain, with its name"],
           ...(deck.rows
             ? []
             : ([

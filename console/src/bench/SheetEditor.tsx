@@ -2,10 +2,11 @@
 // Both follow every number at once; the warnings follow a moment later.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { addressOf, core, edit, freeName, useDraft } from "./draft";
+import { addressOf, core, edit, useDraft } from "./draft";
 import { NumberField } from "./fields";
 import { cellBox, fits } from "./grid";
 import { listOf } from "./Thumb";
+import { makeDeck } from "./taking";
 import type { Grid, Report, SheetEntry } from "./types";
 import "./SheetEditor.css";
 
@@ -118,14 +119,6 @@ const sameGrid = (a: Grid, b: Grid) =>
   (a.margin ?? 0) === (b.margin ?? 0) &&
   (a.gutter ?? 0) === (b.gutter ?? 0) &&
   (a.count ?? 0) === (b.count ?? 0);
-
-function makeDeck(sheet: string): string {
-  const { manifest } = useDraft.getState();
-  const deck = freeName(sheet, manifest.decks);
-  const home = manifest.table?.zones?.find((z) => z.kind === "pile" && !z.each)?.key ?? "";
-  edit(["decks", deck], { sheet, back: { cell: 1 }, home });
-  return deck;
-}
 
 function Warnings({ warnings, looked, report }: { warnings: string[]; looked: boolean; report: Report | null }) {
   if (!looked)

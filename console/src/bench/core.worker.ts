@@ -8,6 +8,7 @@ type Reply<T> = { value: T } | { error: string };
 interface RawCore {
   put(file: string, bytes: Uint8Array): Reply<null>;
   drop(file: string): Reply<null>;
+  hash(file: string): Reply<string>;
   showPixels(file: string, rgba: Uint8ClampedArray, wide: number, high: number): Reply<null>;
   lookOver(file: string, grid: string): Reply<string>;
   pack(files: string, packing: string): Reply<{ about: string; png: Uint8Array }[]>;
@@ -89,6 +90,10 @@ const bench = {
   },
   async drop(file: string): Promise<void> {
     value((await core()).drop(file));
+  },
+  /** The SHA-256 of a file. Browsers compute it themselves only where pages come encrypted. */
+  async hash(file: string): Promise<string> {
+    return value((await core()).hash(file));
   },
   async lookOver(file: string, grid: Grid): Promise<Report> {
     return JSON.parse(value((await core()).lookOver(file, JSON.stringify(grid)))) as Report;

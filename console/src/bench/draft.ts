@@ -1,5 +1,5 @@
 // The kit on the bench: its files in memory and its kit.yaml, which keeps its
-// comments and its order while it is edited. Nothing of it is stored before Keep.
+// comments and its order while it is edited. Until Keep it is in this browser alone.
 import { wrap, type Remote } from "comlink";
 import { unzipSync, zipSync, type Zippable } from "fflate";
 import { parseDocument, type Document } from "yaml";
@@ -12,20 +12,26 @@ const manifestFile = "kit.yaml";
 const emptyKit = `kit: 1
 name: My game
 seats: 4
-
-table:
-  size: [1200, 760]
-  zones:
-    - {key: pile, kind: pile, at: [200, 300]}
-    - {key: hand, kind: hand, each: seat, sight: owner}
 `;
 
+export type Files = Record<string, Uint8Array>;
+
+/** The edition that a draft was made from. */
+export interface Origin {
+  kit: string;
+  name: string;
+  edition: number;
+}
+
 export interface Draft {
-  files: Record<string, Uint8Array>;
+  files: Files;
   manifest: Manifest;
   found: Found | null;
   checking: boolean;
   changed: boolean; // since it was opened or kept
+  of: Origin | null;
+  past: Files[]; // for undo, the newest last
+  future: Files[]; // for redo, the next last
   busy: string; // what long work is going on
   error: string;
 }
@@ -36,6 +42,9 @@ export const useDraft = create<Draft>(() => ({
   found: null,
   checking: false,
   changed: false,
+  of: null,
+  past: [],
+  future: [],
   busy: "",
   error: "",
 }));
@@ -67,37 +76,55 @@ export async function during<T>(busy: string, work: () => Promise<T>): Promise<T
   }
 }
 
-/** Opens a kit's zip, or begins an empty kit. */
-export async function openDraft(zip?: Uint8Array): Promise<void> {
-  const files: Record<string, Uint8Array> = {};
-  if (zip) {
-    const unpacked = unzipSync(zip);
-    const top = Object.keys(unpacked)
-      .filter((f) => f.split("/").pop() === manifestFile)
-      .sort((a, b) => a.length - b.length)[0];
-    if (!top) throw new Error("The zip holds no kit.yaml.");
-    const folder = top.slice(0, -manifestFile.length);
-    for (const [name, bytes] of Object.entries(unpacked)) {
-      if (name.startsWith(folder) && !name.endsWith("/")) files[name.slice(folder.length)] = bytes;
-    }
-  } else {
-    files[manifestFile] = new TextEncoder().encode(emptyKit);
+/** The files of a kit's zip, from its folder on. */
+export function unzipped(zip: Uint8Array): Files {
+  const unpacked = unzipSync(zip);
+  const top = Object.keys(unpacked)
+    .filter((f) => f.split("/").pop() === manifestFile)
+    .sort((a, b) => a.length - b.length)[0];
+  if (!top) throw new Error("The zip holds no kit.yaml.");
+  const folder = top.slice(0, -manifestFile.length);
+  const files: Files = {};
+  for (const [name, bytes] of Object.entries(unpacked)) {
+    if (name.startsWith(folder) && !name.endsWith("/")) files[name.slice(folder.length)] = bytes;
   }
-  for (const name of Object.keys(useDraft.getState().files)) await core().drop(name);
-  useDraft.setState({ files: {}, found: null });
-  for (const [name, bytes] of Object.entries(files)) await core().put(name, bytes);
-  useDraft.setState({ files, manifest: documentOf(files).toJS() as Manifest, changed: false });
+  return files;
+}
+
+/** Opens a kit's files, or begins an empty kit. */
+export async function openDraft(
+  files: Files = { [manifestFile]: new TextEncoder().encode(emptyKit) },
+  of: Origin | null = null,
+): Promise<void> {
+  await show(files);
+  useDraft.setState({ files, manifest: manifestOf(files), changed: false, of, past: [], future: [], found: null });
   checkSoon(0);
 }
 
-/** Puts files into the kit. */
-export async function putFiles(added: Record<string, Uint8Array>): Promise<void> {
-  for (const [name, bytes] of Object.entries(added)) await core().put(name, bytes);
-  useDraft.setState((d) => {
-    const files = { ...d.files, ...added };
-    return { files, manifest: manifestFile in added ? (documentOf(files).toJS() as Manifest) : d.manifest, changed: true };
-  });
+const manifestOf = (files: Files) => documentOf(files).toJS() as Manifest;
+
+/** Has the core see these files in place of those it has. */
+async function show(files: Files): Promise<void> {
+  const { files: former } = useDraft.getState();
+  for (const name of Object.keys(former)) if (!(name in files)) await core().drop(name);
+  for (const [name, bytes] of Object.entries(files)) if (former[name] !== bytes) await core().put(name, bytes);
+}
+
+/** How many steps back there are. */
+const mostPast = 100;
+
+/** Goes on with other files; what was before can be brought back. */
+function goOn(files: Files, changed: Pick<Draft, "manifest">): void {
+  useDraft.setState((d) => ({ ...changed, files, changed: true, past: [...d.past.slice(-mostPast), d.files], future: [] }));
   checkSoon();
+}
+
+/** Puts files into the kit. */
+export async function putFiles(added: Files): Promise<void> {
+  for (const [name, bytes] of Object.entries(added)) await core().put(name, bytes);
+  const d = useDraft.getState();
+  const files = { ...d.files, ...added };
+  goOn(files, { manifest: manifestFile in added ? manifestOf(files) : d.manifest });
 }
 
 /** Changes a part of kit.yaml; undefined takes it away. */
@@ -107,8 +134,26 @@ export function edit(path: (string | number)[], value: unknown): void {
   if (value === undefined) document.deleteIn(path);
   else document.setIn(path, document.createNode(value, { flow: path.length > 2 }));
   const bytes = new TextEncoder().encode(document.toString({ lineWidth: 0 }));
-  useDraft.setState({ files: { ...files, [manifestFile]: bytes }, manifest: document.toJS() as Manifest, changed: true });
+  goOn({ ...files, [manifestFile]: bytes }, { manifest: document.toJS() as Manifest });
   void core().put(manifestFile, bytes);
+}
+
+/** Brings back what was before the last change, or does it again. */
+export async function undo(): Promise<void> {
+  const { past, future, files } = useDraft.getState();
+  const former = past.at(-1);
+  if (former) await goTo(former, { past: past.slice(0, -1), future: [...future, files] });
+}
+
+export async function redo(): Promise<void> {
+  const { past, future, files } = useDraft.getState();
+  const next = future.at(-1);
+  if (next) await goTo(next, { past: [...past, files], future: future.slice(0, -1) });
+}
+
+async function goTo(files: Files, history: Pick<Draft, "past" | "future">): Promise<void> {
+  await show(files);
+  useDraft.setState({ files, manifest: manifestOf(files), changed: true, ...history });
   checkSoon();
 }
 

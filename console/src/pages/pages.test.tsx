@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, screen } from "@testing-library/react";
 import { MemoryRouter, Route, Routes } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Room } from "../api/client";
@@ -6,12 +6,15 @@ import { broughtSeat, forgetSeat, joinId, keepSeat, keptSeat } from "../room/sea
 import { serviceThat } from "../testing/service";
 import { renderAsking } from "../testing/table";
 import { EntrancePage } from "./EntrancePage";
+import { Asking } from "../table/Asking";
+import { useMaker } from "../maker/maker";
 import { StartPage } from "./StartPage";
 
 const room: Room = {
   id: "r1",
   name: "Marsh Post",
   path: "/room/r1",
+  link: "http://127.0.0.1:7171/room/r1",
   kit: "Marsh Post",
   about: "Couriers.",
   edition: 1,
@@ -42,24 +45,76 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const start = () =>
+  renderAsking(
+    <MemoryRouter>
+      <Routes>
+        <Route path="/" element={<StartPage />} />
+        <Route path="/room/:room" element={<p>at the room</p>} />
+        <Route path="/kit/:kit" element={<p>at the kit</p>} />
+      </Routes>
+      <Asking />
+    </MemoryRouter>,
+  );
+
+const kit = {
+  id: "k1",
+  name: "Marsh Post",
+  edition: 2,
+  at: 0,
+  seats: 5,
+  cards: 154,
+  maker: "Reed",
+  reach: "listed",
+  fan: ["aaaa"],
+};
+
 describe("the start", () => {
-  it("goes to the room of a link, or of its name", () => {
-    for (const typed of ["http://127.0.0.1:7171/room/abc", "abc", "  abc "]) {
-      render(
-        <MemoryRouter>
-          <Routes>
-            <Route path="/" element={<StartPage />} />
-            <Route path="/room/:room" element={<p>at the room</p>} />
-          </Routes>
-        </MemoryRouter>,
-      );
-      const go = screen.getByRole<HTMLButtonElement>("button", { name: "Go to the room" });
+  beforeEach(() => useMaker.setState({ key: "" }));
+  it("goes to the room of a link or of its name, and to a kit", async () => {
+    serviceThat({ "GET /api/shelf": [200, { kits: [] }] });
+    for (const [typed, at] of [
+      ["http://127.0.0.1:7171/room/abc", "at the room"],
+      ["  abc ", "at the room"],
+      ["http://127.0.0.1:7171/kit/k1", "at the kit"],
+    ] as const) {
+      start();
+      const go = screen.getByRole<HTMLButtonElement>("button", { name: "Go there" });
       expect(go.disabled).toBe(true);
       fireEvent.change(screen.getByLabelText("Link or room"), { target: { value: typed } });
       fireEvent.click(go);
-      expect(screen.getByText("at the room")).toBeTruthy();
+      expect(await screen.findByText(at)).toBeTruthy();
       cleanup();
     }
+  });
+
+  it("shows where one sits, and kits of others to look at", async () => {
+    serviceThat({ "GET /api/shelf": [200, { kits: [kit] }], "GET /api/rooms/r1": [200, room] });
+    keepSeat({ key: "K", room: "r1", seat: 2, name: "Bo" });
+    start();
+    expect(await screen.findByText("as Bo")).toBeTruthy();
+    expect(await screen.findByText("5 seats · 154 cards · edition 2 · by Reed")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Copy to my shelf" })).toBeNull();
+  });
+
+  it("lets a maker in by a link, once, and keeps the key out of the address", async () => {
+    const asked = serviceThat({
+      "GET /api/shelf": [200, { kits: [] }],
+      "GET /api/maker": [200, { id: "m", name: "Reed", at: 0 }],
+      "GET /api/kits": [200, { kits: [] }],
+      "GET /api/rooms": [200, { rooms: [] }],
+    });
+    history.replaceState(null, "", "/#maker=SECRET");
+    start();
+    expect(await screen.findByText("Your shelf is empty")).toBeTruthy();
+    expect(await screen.findByText("Reed's shelf")).toBeTruthy();
+    expect(location.hash).toBe("");
+    expect(document.body.innerHTML).not.toContain("SECRET");
+    expect(asked.some((a) => a.path.startsWith("/api/kits"))).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: "Reed" }));
+    fireEvent.click(await screen.findByText("Go out …"));
+    fireEvent.click(await screen.findByRole("button", { name: "Go out" }));
+    expect(await screen.findByLabelText("Link or room")).toBeTruthy();
   });
 });
 

@@ -36,3 +36,12 @@ export function broughtSeat(room: string): Joined | null {
   history.replaceState(history.state, "", location.pathname);
   return { key, room, seat: 0 }; // which seat it opens, the view tells
 }
+
+/** The rooms that this browser has a seat in. */
+export function keptRooms(): Joined[] {
+  return Object.keys(localStorage).flatMap((name) => {
+    const room = /^damselfly seat (.+)$/.exec(name)?.[1];
+    const seat = room && keptSeat(room);
+    return seat ? [seat] : [];
+  });
+}

@@ -1,0 +1,90 @@
+// What is dropped or chosen, taken into the kit: a whole kit, sheets, loose pictures, tables.
+import { core, edit, freeName, isPicture, isTableFile, openDraft, putFiles, unzipped, useDraft } from "./draft";
+
+export interface Taken {
+  name: string;
+  bytes: Uint8Array;
+}
+
+/** The part of the kit that the bench shows. */
+export type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: string } | { what: "pack"; files: string[] };
+
+/** Takes files in and tells what to show of them. */
+export async function take(list: Taken[]): Promise<Open | undefined> {
+  const zip = list.find((f) => f.name.endsWith(".zip"));
+  if (zip) {
+    await openDraft(unzipped(zip.bytes));
+    useDraft.setState({ changed: true });
+    return { what: "kit" };
+  }
+  const manifestGiven = list.find((f) => f.name.endsWith("kit.yaml"));
+  if (manifestGiven || Object.keys(useDraft.getState().files).length === 0) await openDraft();
+  const folder = manifestGiven ? manifestGiven.name.slice(0, -"kit.yaml".length) : "";
+  const files = Object.fromEntries(list.map((f) => [f.name.startsWith(folder) ? f.name.slice(folder.length) : f.name, f.bytes]));
+  const known = Object.keys(files).filter((name) => name in useDraft.getState().files);
+  await putFiles(files);
+  if (manifestGiven) return { what: "kit" };
+  const pictures = list.filter((f) => isPicture(f.name)).map((f) => f.name);
+  const tables = list.filter((f) => isTableFile(f.name)).map((f) => f.name);
+  const { manifest: now } = useDraft.getState();
+  if (pictures.length > 1 && known.length === 0) return { what: "pack", files: pictures };
+  if (pictures[0]) {
+    // Art that the kit has already was brought anew: it is shown where it is used.
+    const used = Object.entries(now.sheets ?? {}).find(([, s]) => known.includes(s.file));
+    if (used) return { what: "sheet", name: used[0] };
+    if (known.length > 0) return undefined;
+    return { what: "sheet", name: await addSheet(pictures[0]) };
+  }
+  if (tables[0] && !known.includes(tables[0])) {
+    const name = freeName(tables[0], now.decks);
+    edit(["decks", name], { rows: tables[0] });
+    return { what: "deck", name };
+  }
+  return undefined;
+}
+
+/** A sheet, and the deck of its cards: it can be played as it is. A grid that is surely
+ *  seen is written down; one that is not stays a guess, and is told as one. */
+async function addSheet(file: string): Promise<string> {
+  const { manifest } = useDraft.getState();
+  const name = freeName(file, manifest.sheets);
+  const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
+  const sure = !warnings?.some((w) => w.includes("guessed"));
+  edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file });
+  if (!manifest.name || manifest.name === "My game") edit(["name"], title(name));
+  makeDeck(name);
+  return name;
+}
+
+const laid = ({ margin, gutter }: { margin?: number; gutter?: number }) => ({ ...(margin && { margin }), ...(gutter && { gutter }) });
+
+/** Makes a deck of a sheet's cards, and says its name. */
+export function makeDeck(sheet: string): string {
+  const name = freeName(sheet, useDraft.getState().manifest.decks);
+  edit(["decks", name], { sheet });
+  return name;
+}
+
+const title = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("-", " ");
+
+/** The files of what was dropped, folders with all that is in them. */
+export async function filesOf(entry: FileSystemEntry, folder: string): Promise<Taken[]> {
+  if (entry.isFile) {
+    const file = await new Promise<File>((ok, no) => (entry as FileSystemFileEntry).file(ok, no));
+    return [{ name: folder + file.name, bytes: new Uint8Array(await file.arrayBuffer()) }];
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const all: FileSystemEntry[] = [];
+  for (;;) {
+    const some = await new Promise<FileSystemEntry[]>((ok, no) => reader.readEntries(ok, no));
+    if (some.length === 0) break;
+    all.push(...some);
+  }
+  return (await Promise.all(all.filter((e) => !e.name.startsWith(".")).map((e) => filesOf(e, `${folder}${entry.name}/`)))).flat();
+}
+
+export async function chosen(list: FileList | null): Promise<Taken[]> {
+  return Promise.all(
+    Array.from(list ?? [], async (f) => ({ name: f.webkitRelativePath || f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
+  );
+}

@@ -1,0 +1,144 @@
+// A kit: what it is, its rules, its editions and its rooms.
+import { useState } from "react";
+import Alert from "react-bootstrap/Alert";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Spinner from "react-bootstrap/Spinner";
+import Markdown from "react-markdown";
+import { Link, useParams } from "react-router";
+import { asMaker, given } from "../maker/maker";
+import { CopyLine } from "../maker/CopyLine";
+import { MakerMenu } from "../maker/MakerMenu";
+import { Cover } from "../shelf/Cover";
+import { KitActs } from "../shelf/KitCard";
+import { OpenRoom } from "../shelf/OpenRoom";
+import { RoomCard } from "../shelf/RoomCard";
+import { ago, plural, useKit, useRooms, useShelfChanged, type KitPage as Page } from "../shelf/shelf";
+import "./bar.css";
+import "./doorway.css";
+import "./KitPage.css";
+
+export function KitPage() {
+  const { data, error, isPending } = useKit(useParams().kit ?? "");
+  if (data) return <Shown kit={data} />;
+  return (
+    <main className="doorway">
+      <section className="doorway-sheet">
+        {isPending ? (
+          <Spinner role="status" aria-label="Looking for the kit" />
+        ) : (
+          <>
+            <h1>No such kit</h1>
+            <p role="alert">{error?.message}</p>
+            <Link to="/">To the shelf</Link>
+          </>
+        )}
+      </section>
+    </main>
+  );
+}
+
+function Shown({ kit }: { kit: Page }) {
+  const rooms = useRooms().data?.filter((r) => r.kit === kit.id) ?? [];
+  const [problem, setProblem] = useState("");
+  const [opening, setOpening] = useState<number | null>(null);
+  return (
+    <div className="kit-page">
+      <header className="table-bar">
+        <Link to="/">Shelf</Link>
+        <h1>{kit.name}</h1>
+        <span className="ms-auto" />
+        <MakerMenu />
+      </header>
+      <main className="kit-page-body">
+        {problem && (
+          <Alert variant="warning" role="alert" dismissible onClose={() => setProblem("")}>
+            {problem}
+          </Alert>
+        )}
+        <section className="kit-head">
+          <Cover kit={kit} />
+          <div>
+            {kit.about && <p className="kit-about">{kit.about}</p>}
+            <p className="quiet">
+              {plural(kit.seats, "seat")} · {plural(kit.cards, "card")} · by {kit.mine ? "you" : kit.maker}
+            </p>
+            <KitActs kit={kit} onOpen={() => setOpening(kit.edition)} onWrong={setProblem} />
+            {kit.mine && <Reach kit={kit} onWrong={setProblem} />}
+          </div>
+        </section>
+        {kit.description && (
+          <section>
+            <Markdown>{kit.description}</Markdown>
+          </section>
+        )}
+        {(kit.rules || kit.rules_file) && (
+          <section aria-labelledby="rules">
+            <h2 id="rules">Rules</h2>
+            {kit.rules && <Markdown>{kit.rules}</Markdown>}
+            {kit.rules_file && <a href={`/api/kits/${kit.id}/rules`}>The rules as a PDF</a>}
+          </section>
+        )}
+        {rooms.length > 0 && (
+          <section aria-labelledby="kit-rooms">
+            <h2 id="kit-rooms">Rooms</h2>
+            <div className="kit-rooms">
+              {rooms.map((r) => (
+                <RoomCard key={r.id} room={r} onWrong={setProblem} />
+              ))}
+            </div>
+          </section>
+        )}
+        <section aria-labelledby="editions">
+          <h2 id="editions">Editions</h2>
+          <ul className="editions">
+            {kit.editions.map((e) => (
+              <li key={e.number}>
+                <strong>{e.number}</strong> <span className="quiet">{ago(e.at)}</span> {e.note}
+                {kit.mine && e.number !== kit.edition && (
+                  <Button size="sm" variant="link" onClick={() => setOpening(e.number)}>
+                    Open a room with it
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section aria-labelledby="decks">
+          <h2 id="decks">Decks</h2>
+          <p>{kit.decks.map((d) => `${d.key}: ${plural(d.designs, "design")}, ${plural(d.cards, "card")}`).join(" · ")}</p>
+        </section>
+      </main>
+      <OpenRoom
+        of={opening === null ? null : { kit: kit.id, name: kit.name, seats: kit.seats, edition: opening }}
+        onClose={() => setOpening(null)}
+      />
+    </div>
+  );
+}
+
+/** Who finds the kit, and its link once others may. */
+function Reach({ kit, onWrong }: { kit: Page; onWrong: (text: string) => void }) {
+  const changed = useShelfChanged();
+  const say = async (reach: Page["reach"]) => {
+    try {
+      given(await asMaker.PATCH("/api/kits/{kit}", { params: { path: { kit: kit.id } }, body: { reach } }));
+      await changed();
+    } catch (wrong) {
+      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
+    }
+  };
+  return (
+    <div className="kit-reach">
+      <Form.Group controlId="reach">
+        <Form.Label>Who finds it</Form.Label>
+        <Form.Select size="sm" value={kit.reach} onChange={(e) => void say(e.target.value as Page["reach"])}>
+          <option value="private">you alone</option>
+          <option value="link">whoever has its link</option>
+          <option value="listed">everybody: it stands on their shelf</option>
+        </Form.Select>
+      </Form.Group>
+      {kit.reach !== "private" && <CopyLine label="Link to the kit" text={kit.link} />}
+    </div>
+  );
+}

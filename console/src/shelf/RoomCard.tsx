@@ -1,0 +1,83 @@
+// A room in its maker's list: what is played there, who are there, and what can be done.
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Dropdown from "react-bootstrap/Dropdown";
+import { Link } from "react-router";
+import { asMaker, given } from "../maker/maker";
+import { askFor } from "../table/Asking";
+import { RoomLink } from "./RoomLink";
+import { ago, plural, useShelfChanged, type RoomRow } from "./shelf";
+import "./RoomCard.css";
+
+export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: string) => void }) {
+  const [shows, setShows] = useState(false);
+  const changed = useShelfChanged();
+  const doing = async (what: () => Promise<unknown>) => {
+    try {
+      await what();
+      await changed();
+    } catch (wrong) {
+      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
+    }
+  };
+  const params = { path: { room: room.id } };
+  const end = () =>
+    askFor(
+      {
+        question: `End the game of ${room.name}?`,
+        detail: "Nothing is done at its table any more, and anybody can check its shuffles. This cannot be taken back.",
+        yes: "End it",
+      },
+      () => void doing(async () => given(await asMaker.POST("/api/rooms/{room}/end", { params }))),
+    );
+  const remove = () =>
+    askFor(
+      {
+        question: `Remove the room ${room.name}?`,
+        detail: "Whoever is there is let go, and its link leads nowhere. For 30 days you can bring it back as it was.",
+        yes: "Remove it",
+      },
+      () => void doing(async () => given(await asMaker.DELETE("/api/rooms/{room}", { params }))),
+    );
+  return (
+    <article className="room-card" aria-label={`Room ${room.name}`}>
+      <div className="room-card-line">
+        <h3>
+          <Link to={room.path}>{room.name}</Link>
+        </h3>
+        <span className={room.people > 0 ? "room-people" : "quiet"}>
+          {room.people > 0 ? `${plural(room.people, "person", "people")} there` : "nobody there"}
+        </span>
+      </div>
+      <p className="quiet room-facts">
+        {room.kit_name && `${room.kit_name}, edition ${room.edition}`}
+        {room.newest > room.edition && ` (edition ${room.newest} is there)`} · {plural(room.seats, "seat")}
+        {room.passcode && " · passcode"} · {room.ended ? "ended" : `last act ${ago(room.last_at)}`}
+      </p>
+      <div className="kit-acts">
+        <Link className="btn btn-sm btn-outline-primary" to={room.path}>
+          {room.ended ? "Look at it" : "Go there"}
+        </Link>
+        <Button size="sm" variant="outline-secondary" aria-expanded={shows} onClick={() => setShows(!shows)}>
+          Link
+        </Button>
+        <Dropdown align="end">
+          <Dropdown.Toggle size="sm" variant="outline-secondary" id={`more-${room.id}`} aria-label={`More for ${room.name}`}>
+            More
+          </Dropdown.Toggle>
+          <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
+            {!room.ended && (
+              <Dropdown.Item as="button" onClick={end}>
+                End the game …
+              </Dropdown.Item>
+            )}
+            <Dropdown.Item as="button" onClick={remove}>
+              Remove …
+            </Dropdown.Item>
+          </Dropdown.Menu>
+        </Dropdown>
+      </div>
+      {shows && <RoomLink room={room} />}
+    </article>
+  );
+}
