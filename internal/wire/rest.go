@@ -141,6 +141,12 @@ type OpenRoom struct {
 	Spectators *bool  `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
 }
 
+// TakeEdition asks to take another edition of its kit into a room.
+type TakeEdition struct {
+	Edition  int    `json:"edition,omitempty" minimum:"0" doc:"The newest if left out; also one of before, to go back."`
+	NewCards string `json:"new_cards,omitempty" enum:"top,underneath,shuffled" doc:"Where new cards go at their deck's home; underneath if left out."`
+}
+
 // Room is a room as anyone with its link sees it.
 type Room struct {
 	ID         string       `json:"id"`

@@ -5,6 +5,7 @@ import (
 	"encoding/base32"
 	"encoding/base64"
 	"encoding/hex"
+	"fmt"
 	"strings"
 
 	"damselfly.example/damselfly/internal/core/table"
@@ -22,6 +23,7 @@ type Face struct {
 	Key     string            `json:"key,omitempty" doc:"Of a front: its design's key in the deck."`
 	Name    string            `json:"name,omitempty" doc:"Of a front."`
 	Fields  map[string]string `json:"fields,omitempty" doc:"Of a front: what its design says to filter and sort by."`
+	Leaving bool              `json:"leaving,omitempty" doc:"Of a front: the kit has this card no more. It leaves once everybody sees it."`
 	Picture PictureName       `json:"picture" doc:"Its picture is at /pictures/NAME/full, and smaller at /pictures/NAME/small."`
 }
 
@@ -58,7 +60,11 @@ func (n PictureName) Address() string {
 type Faces map[Word]Face
 
 // shown is what tells faces apart: fronts by their design, all others by how they look.
-type shown struct{ deck, design, picture string }
+type shown struct {
+	deck, design, picture string
+	revision              int
+	leaving               bool
+}
 
 // wordLetters is how long words are; where two would be the same one is longer.
 const wordLetters = 6
@@ -76,7 +82,7 @@ func (w *words) word(is shown) Word {
 	if known {
 		return word
 	}
-	sum := sha256.Sum256([]byte(string(w.key[:]) + "face\x00" + is.deck + "\x00" + is.design + "\x00" + is.picture))
+	sum := sha256.Sum256([]byte(string(w.key[:]) + "face\x00" + is.deck + "\x00" + is.design + "\x00" + is.picture + fmt.Sprint("\x00", is.revision, is.leaving)))
 	text := strings.ToLower(base32.StdEncoding.EncodeToString(sum[:]))
 	for n := wordLetters; ; n++ {
 		word = Word(text[:n])
@@ -125,13 +131,13 @@ func (t *untold) knew(word Word) bool {
 	return added
 }
 
-// front names the front of a design.
-func (g *Gate) front(deck string, design table.Design, to *untold) Word {
-	is := shown{deck: deck, design: design.Key}
+// front names the front of a design, of a card that may be leaving.
+func (g *Gate) front(deck string, design table.Design, leaving bool, to *untold) Word {
+	is := shown{deck: deck, design: design.Key, revision: design.Revision, leaving: leaving}
 	word := g.words.word(is)
 	if !to.knew(word) {
 		to.faces = to.faces.with(word, Face{
-			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Picture: NameOf(design.Front),
+			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Leaving: leaving, Picture: NameOf(design.Front),
 		})
 	}
 	return word

@@ -117,6 +117,9 @@ func (g *Gate) take(t *table.Table, touched *Touched, touch table.Touch) {
 		at.anew = true
 		at.sawMore |= table.Only(look.Seat)
 	}
+	if touch.Deck != "" {
+		g.takeDeck(t, touched, touch.Deck)
+	}
 	if touch.Piece != "" {
 		touched.pieces = append(touched.pieces, touch.Piece)
 	}
@@ -124,6 +127,17 @@ func (g *Gate) take(t *table.Table, touched *Touched, touch table.Touch) {
 	touched.asks = touched.asks || touch.Asks
 	touched.chairs = touched.chairs || touch.Chairs
 	touched.rest = touched.rest || touch.Decks || touch.Settings
+}
+
+// takeDeck has all places told anew that hold cards of a deck, whether those changed or not.
+func (g *Gate) takeDeck(t *table.Table, touched *Touched, deck string) {
+	for id, p := range t.Places {
+		if slices.ContainsFunc(p.Cards, func(card table.CardID) bool { return t.Cards[card].Deck == deck }) {
+			at := touched.at(id)
+			at.show(true)
+			at.anew = true
+		}
+	}
 }
 
 // note keeps where a card was before the entry: where it first went away from, or where it

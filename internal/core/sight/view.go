@@ -190,7 +190,7 @@ func (g *Gate) card(t *table.Table, p *table.Place, index int, viewer Viewer, to
 	c, design := t.Cards[id], t.Design(id)
 	seen := Card{Handle: g.held[id].handle, Side: c.Side, Turn: c.Turn}
 	if t.FrontSeen(viewer, p, index) {
-		seen.Face = g.front(c.Deck, design, to)
+		seen.Face = g.front(c.Deck, design, t.Leaving[id], to)
 	} else {
 		seen.Face = g.outside(c.Deck, design.Back, to)
 	}

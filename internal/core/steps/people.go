@@ -42,7 +42,11 @@ var tableRows = []row{
 		"lay-table": of(func(told, table.Wordless) string { return "# changes the table" }),
 		"door":      of(func(_ told, d table.Worded) string { return "# " + d.Text }),
 		"keys":      of(func(t told, d table.ToSeat) string { return "# gives the room's keys to " + t.seat(d.To) }),
-		"end":       of(func(told, table.Wordless) string { return "# ends the game" }),
+		"revise":    of(func(_ told, d table.Worded) string { return "# takes in " + d.Text }),
+		"leave": of(func(t told, d table.Turned) string {
+			return "# " + strings.Join(t.Names, ", ") + " leaves the game, because the kit has it no more"
+		}),
+		"end": of(func(told, table.Wordless) string { return "# ends the game" }),
 	}},
 }
 

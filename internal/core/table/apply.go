@@ -55,6 +55,7 @@ func (t *Table) Apply(actor Seat, a Action, c Circumstances) (Edits, []Deed, *Re
 	if refusal != nil {
 		d.stand(refusal)
 	}
+	d.leave()
 	d.sweep()
 	t.Recall(actor, c.Entry, d.edits, d.deeds)
 	return d.edits, d.deeds, refusal

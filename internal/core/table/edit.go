@@ -151,6 +151,23 @@ func (e Splice) inverse() Edit {
 	return Splice{From: e.To, At: e.In, To: e.From, In: e.At, Cards: e.Cards}
 }
 
+// SetLeaving marks a card that the kit has no more, or takes the mark off.
+type SetLeaving struct {
+	Card   CardID `json:"card"`
+	Before bool   `json:"before,omitempty"`
+	After  bool   `json:"after,omitempty"`
+}
+
+func (e SetLeaving) fold(t *Table) {
+	if t.Leaving[e.Card] = e.After; !e.After {
+		delete(t.Leaving, e.Card)
+	}
+}
+
+func (e SetLeaving) inverse() Edit {
+	return SetLeaving{Card: e.Card, Before: e.After, After: e.Before}
+}
+
 // Order rearranges a place: what is at i afterwards was at Former[i] before.
 type Order struct {
 	Place  PlaceID  `json:"place"`
@@ -194,7 +211,7 @@ func (e SetLie) fold(t *Table) {
 
 func (e SetLie) inverse() Edit { return SetLie{Card: e.Card, Before: e.After, After: e.Before} }
 
-// Count records how many felt places and asks were ever made, so that no two
+// Count records how many felt places, asks and cards of later editions were ever made, so that no two
 // get the same name.
 type Count struct {
 	Before uint64 `json:"before"`
@@ -368,6 +385,9 @@ func (t *Table) ready() {
 	if t.Asks == nil {
 		t.Asks = map[int]Ask{}
 	}
+	if t.Leaving == nil {
+		t.Leaving = map[CardID]bool{}
+	}
 	if t.Draws == nil {
 		t.Draws = map[Seat]uint64{}
 	}
@@ -403,7 +423,7 @@ func Inverse(edits Edits) Edits {
 // edits knows each kind of edit by its name in the journal.
 var edits = newKinds[Edit](map[string]Edit{
 	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
-	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{},
+	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{}, "leaving": SetLeaving{},
 	"piece": PutPiece{}, "laid": PutLaid{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{}, "undid": Undid{}, "drew": Drew{},
 })
 

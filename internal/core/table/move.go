@@ -90,12 +90,11 @@ func (d *draft) target(to Target, cards []CardID) (*Place, *Refusal) {
 	}
 	x := min(max(*to.X, 0), d.table.Settings.Wide)
 	y := min(max(*to.Y, 0), d.table.Settings.High)
-	return d.felt(x, y, cards[0]), nil
+	return d.felt(x, y, d.table.Decks[d.table.Cards[cards[0]].Deck]), nil
 }
 
 // felt makes a place on the felt for a card.
-func (d *draft) felt(x, y float64, card CardID) *Place {
-	deck := d.table.Decks[d.table.Cards[card].Deck]
+func (d *draft) felt(x, y float64, deck *Deck) *Place {
 	made := d.table.Made + 1
 	d.do(Count{Before: d.table.Made, After: made})
 	p := Place{

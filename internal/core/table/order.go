@@ -126,7 +126,7 @@ func (a Separate) plan(d *draft) *Refusal {
 	for _, value := range slices.Sorted(maps.Keys(groups)) {
 		cards := groups[value]
 		wide := d.table.Decks[d.table.Cards[cards[0]].Deck].Wide
-		to := d.felt(min(x+wide/2, d.table.Settings.Wide), p.Y, cards[0])
+		to := d.felt(min(x+wide/2, d.table.Settings.Wide), p.Y, d.table.Decks[d.table.Cards[cards[0]].Deck])
 		x += wide + Gap
 		seen := d.witness(nil, cards)
 		target := d.spot(to)

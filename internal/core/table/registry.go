@@ -94,6 +94,7 @@ var registry = []ActionKind{
 	{"lapse", Service, false, Lapse{}},
 	{"", Service, false, ring{}},
 	{"", Service, false, cover{}},
+	{"", Service, true, Revise{}},
 
 	{"all", Anyone, false, All{}},
 }
@@ -112,7 +113,7 @@ var deedKinds = map[string]Of{
 	"set": OnPiece{}, "roll": OnPiece{}, "spin": OnPiece{}, "start": OnPiece{}, "stop": OnPiece{}, "reset": OnPiece{},
 	"ring": OnPiece{}, "write": OnPiece{}, "run": OnPiece{},
 	"move-piece": PieceMoved{}, "stack": PieceMoved{},
-	"hand-on": Worded{}, "rename": Worded{}, "say": Worded{}, "undo": Worded{}, "door": Worded{},
+	"hand-on": Worded{}, "rename": Worded{}, "say": Worded{}, "undo": Worded{}, "door": Worded{}, "revise": Worded{}, "leave": Turned{},
 	"try": Wordless{}, "turn-round": Wordless{}, "end": Wordless{}, "lay-table": Wordless{}, everythingHome: Wordless{},
 }
 

@@ -176,6 +176,8 @@ type Design struct {
 	Front  Picture           `json:"front"`
 	Back   Picture           `json:"back"`
 	Fields map[string]string `json:"fields,omitempty"` // to filter and sort by
+
+	Revision int `json:"revision,omitempty"` // how often it changed while the table was in play
 }
 
 // Deck is a list of designs and how their cards look. Wide and High are
@@ -190,6 +192,7 @@ type Deck struct {
 	Home    PlaceID           `json:"home"`
 	Designs map[string]Design `json:"designs,omitempty"`
 	Edition *EditionOf        `json:"edition,omitempty"` // where the designs stand, if not here
+	Former  []EditionOf       `json:"former,omitempty"`  // where those stand that it has no more, the latest first
 }
 
 // EditionOf names an edition of a kit, of which a deck is.
@@ -273,8 +276,9 @@ type Table struct {
 	Shown    map[CardID]Audience `json:"shown,omitempty"` // hand cards shown to others
 	Brief    map[CardID]Brief    `json:"brief,omitempty"` // those of them that are shown for a while only
 	Asks     map[int]Ask         `json:"asks,omitempty"`
-	Made     uint64              `json:"made"`            // felt places and asks ever made
-	Draws    map[Seat]uint64     `json:"draws,omitempty"` // how often chance was drawn; apart, by each seat inside its own hand
+	Made     uint64              `json:"made"`              // felt places, asks and cards of later editions ever made
+	Leaving  map[CardID]bool     `json:"leaving,omitempty"` // cards that the kit has no more; they go once everybody sees them
+	Draws    map[Seat]uint64     `json:"draws,omitempty"`   // how often chance was drawn; apart, by each seat inside its own hand
 
 	past   []past          // for undo; not part of the state
 	looked map[CardID]Seat // who looks at a card; follows from Looks

@@ -20,6 +20,7 @@ type Touch struct {
 	Marker   bool
 	Settings bool
 	Decks    bool
+	Deck     string // whose cards may look otherwise
 	Asks     bool
 	Chairs   bool
 	Undo     Undoing
@@ -107,7 +108,18 @@ func (e PutLook) touches(*Table) Touch {
 	return Touch{Looks: looks, Undo: StaysEnded, Weight: 100 + 8*(looksAt(e.Before)+looksAt(e.After))}
 }
 
-func (e PutDeck) touches(*Table) Touch { return Touch{Decks: true, Undo: IsFinal, Weight: lightWeight} }
+func (e PutDeck) touches(*Table) Touch {
+	touch := Touch{Decks: true, Undo: IsFinal, Weight: lightWeight}
+	if e.Before != nil {
+		touch.Deck = e.Before.Key
+	}
+	return touch
+}
+
+func (e SetLeaving) touches(*Table) Touch {
+	return Touch{Cards: []CardID{e.Card}, Turned: true, Undo: IsFinal, Weight: lightWeight}
+}
+
 func (e PutChair) touches(*Table) Touch {
 	return Touch{Chairs: true, Undo: IsFinal, Weight: lightWeight}
 }

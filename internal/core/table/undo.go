@@ -126,6 +126,9 @@ func (e Splice) again(d *draft) *Refusal { return d.putBack(e) }
 
 func (e SetLie) again(d *draft) *Refusal {
 	c := d.table.Cards[e.Card]
+	if c == nil {
+		return touchedSince() // it left the game
+	}
 	if now := (Lie{c.Side, c.Turn}); now != e.After {
 		d.do(SetLie{Card: e.Card, Before: now, After: e.After})
 	}
@@ -133,6 +136,9 @@ func (e SetLie) again(d *draft) *Refusal {
 }
 
 func (e Show) again(d *draft) *Refusal {
+	if d.table.Cards[e.Card] == nil {
+		return touchedSince()
+	}
 	e.Before, e.BriefBefore = d.table.Shown[e.Card], d.table.Brief[e.Card]
 	d.do(e)
 	return nil

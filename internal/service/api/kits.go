@@ -99,6 +99,20 @@ func (a *API) kitRoutes(h huma.API) {
 		}
 		return nil, err
 	})
+	route(a, h, anyone, huma.Operation{
+		OperationID: "compare-editions", Method: http.MethodGet, Path: "/api/kits/{kit}/compare", Summary: "What differs between two editions of a kit",
+		Tags: tags, Errors: []int{404},
+	}, func(ctx context.Context, in *struct {
+		OfKit
+		From int `query:"from" minimum:"1" required:"true"`
+		To   int `query:"to" minimum:"0" doc:"The newest if left out."`
+	}) (*compared, error) {
+		k, to, err := a.editionSeen(ctx, OfEdition{in.OfKit, in.To})
+		if err != nil {
+			return nil, err
+		}
+		return a.compare(ctx, k, in.From, to)
+	})
 	route(a, h, maker, huma.Operation{
 		OperationID: "copy-kit", Method: http.MethodPost, Path: "/api/kits/{kit}/copy", Summary: "Copy a kit to your shelf",
 		Description: "Also another maker's, where you may see it.", Tags: tags, DefaultStatus: http.StatusCreated, Errors: []int{404, 409, 422},
@@ -180,6 +194,25 @@ func (a *API) showKit(ctx context.Context, in *OfKit) (*kitShown, error) {
 		page.Editions = append(page.Editions, wire.KitEdition(e))
 	}
 	return &kitShown{page}, err
+}
+
+type compared struct {
+	Body kit.Comparison
+}
+
+func (a *API) compare(ctx context.Context, k store.Kit, from, to int) (*compared, error) {
+	var editions [2]kit.Edition
+	for i, number := range []int{from, to} {
+		edition, err := a.Store.Edition(ctx, k.ID, number)
+		if err == store.ErrNotFound {
+			err = noSuchEdition(k, number)
+		}
+		if err != nil {
+			return nil, err
+		}
+		editions[i] = edition
+	}
+	return &compared{kit.Compare(editions[0], editions[1])}, nil
 }
 
 func kitPath(kit string) string { return "/kit/" + kit }

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"net"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -125,6 +126,28 @@ func (a *API) roomRoutes(h huma.API) {
 		}
 		return nil, a.Rooms.ByMaker(ctx, r.ID, table.End{})
 	})
+	revised := "Cards keep their place, side, turn and secrecy, and show the new art where they lie. New cards go to their deck's home. Cards that are gone " +
+		"leave where everybody sees them; those that somebody cannot see stay, marked for who sees them, until everybody does. What players moved stays where it is."
+	route(a, h, maker, huma.Operation{
+		OperationID: "take-edition", Method: http.MethodPost, Path: "/api/rooms/{room}/edition", Summary: "Take another edition of its kit into a room of yours",
+		Description: revised, Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, in *takeEdition) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.revise(ctx, r, room.Who{}, in.Body)
+	})
+	route(a, h, seat, huma.Operation{
+		OperationID: "take-edition-as-host", Method: http.MethodPost, Path: "/api/rooms/{room}/edition/by-host", Summary: "Take another edition of its kit into a room, as its host",
+		Description: revised, Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{403, 404, 409, 422},
+	}, func(ctx context.Context, in *takeEdition) (*struct{}, error) {
+		r, err := a.Store.Room(ctx, in.Room)
+		if err != nil {
+			return nil, noSuchRoom(in.Room, err)
+		}
+		return nil, a.revise(ctx, r, at(callerOf(ctx).seat), in.Body)
+	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-room-code", Method: http.MethodGet, Path: "/api/rooms/{room}/code", Summary: "The link of a room as a QR code",
 		Tags: tags, Errors: []int{404},
@@ -173,6 +196,33 @@ func (a *API) handOn(ctx context.Context, in *handOn) (*roomJoined, error) {
 	key, seat := rand.Text(), cmp.Or(in.Body.Seat, who.Seat)
 	err = a.Rooms.HandOn(ctx, who.Room, at(who), room.Seating{Seat: seat, Name: name, Salt: rand.Text(), Key: store.Hash(key)})
 	return &roomJoined{wire.Joined{Key: key, Room: who.Room, Seat: seat, Name: name}}, err
+}
+
+type takeEdition struct {
+	InRoom
+	Body wire.TakeEdition
+}
+
+// revise takes another edition into a room: the newest, or the one that is named.
+func (a *API) revise(ctx context.Context, r store.Room, who room.Who, want wire.TakeEdition) error {
+	editions, err := a.Store.Editions(ctx, r.Kit)
+	if err != nil {
+		return err
+	}
+	if len(editions) == 0 {
+		return &wire.Problem{Status: 404, Code: "no-such-edition", Title: "No such edition", Detail: "This room was not opened with a kit that has editions."}
+	}
+	number := cmp.Or(want.Edition, editions[0].Number)
+	if !slices.ContainsFunc(editions, func(e store.EditionRow) bool { return e.Number == number }) {
+		return &wire.Problem{Status: 404, Code: "no-such-edition", Title: "No such edition",
+			Detail:  fmt.Sprintf("This room's kit has no edition %d; its newest is %d.", number, editions[0].Number),
+			Numbers: map[string]int{"asked": number, "newest": editions[0].Number}}
+	}
+	if number == r.Edition {
+		return &wire.Problem{Status: 409, Code: "has-this-edition", Title: "The room has this edition",
+			Detail: fmt.Sprintf("This room has edition %d already.", number), Numbers: map[string]int{"edition": number}}
+	}
+	return a.Rooms.Revise(ctx, r.ID, who, number, table.NewCards(cmp.Or(want.NewCards, string(table.Underneath))))
 }
 
 // roomOf finds a room of the caller's.

@@ -65,6 +65,9 @@ type state struct {
 
 // load rebuilds the state from the records.
 func (m *Room) load(ctx context.Context) (*state, error) {
+	if record, err := m.rooms.store.Room(ctx, m.ID); err == nil {
+		m.record = record // the edition may be another one
+	}
 	t, last, told, err := m.rooms.store.Table(ctx, m.ID)
 	if err != nil {
 		return nil, err

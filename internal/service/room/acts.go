@@ -26,6 +26,7 @@ type act struct {
 	action  table.Action // instead of a request
 	keys    []store.KeyChange
 	once    string // the id of an action of the service's own
+	edition int    // of its kit that the room has then; 0: the same
 	answer  func(wire.Answer, error)
 }
 

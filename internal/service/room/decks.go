@@ -3,24 +3,43 @@ package room
 import (
 	"context"
 	"fmt"
+	"maps"
+	"slices"
 	"weak"
 
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
-	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
 )
 
-// asKept are the edits that lay a table as the journal keeps them: a deck of an edition
-// names it, and its designs stand there alone.
-func asKept(edits table.Edits, record store.Room) table.Edits {
-	kept := make(table.Edits, len(edits))
-	for i, e := range edits {
-		if put, is := e.(table.PutDeck); is && put.After != nil && record.Kit != "" {
-			light := *put.After
-			light.Designs, light.Edition = nil, &table.EditionOf{Kit: record.Kit, Number: record.Edition}
-			e = table.PutDeck{Before: put.Before, After: &light}
+// ofEdition names the edition that the decks of a laid table are of.
+func ofEdition(edits table.Edits, of table.EditionOf) {
+	for _, e := range edits {
+		if put, is := e.(table.PutDeck); is && put.After != nil && of.Kit != "" {
+			put.After.Edition = &of
 		}
-		kept[i] = e
+	}
+}
+
+// asKept are edits as the journal keeps them: a deck of an edition names it, and its
+// designs stand there alone.
+func asKept(edits table.Edits) table.Edits {
+	if !slices.ContainsFunc(edits, func(e table.Edit) bool { _, is := e.(table.PutDeck); return is }) {
+		return edits
+	}
+	light := func(d *table.Deck) *table.Deck {
+		if d == nil || d.Edition == nil {
+			return d
+		}
+		alone := *d
+		alone.Designs = nil
+		return &alone
+	}
+	kept := slices.Clone(edits)
+	for i, e := range kept {
+		if put, is := e.(table.PutDeck); is {
+			kept[i] = table.PutDeck{Before: light(put.Before), After: light(put.After)}
+		}
 	}
 	return kept
 }
@@ -33,18 +52,84 @@ func (m *Room) designs(ctx context.Context, t *table.Table) error {
 		if deck.Edition == nil || deck.Designs != nil {
 			continue
 		}
-		edition, err := m.rooms.edition(ctx, *deck.Edition)
-		if err != nil {
-			return fmt.Errorf("the deck %s of edition %d of its kit: %w", deck.Key, deck.Edition.Number, err)
-		}
-		for _, made := range edition.Decks {
-			if made.Key == deck.Key {
-				deck.Designs = made.Designs
+		for i, of := range append([]table.EditionOf{*deck.Edition}, deck.Former...) {
+			edition, err := m.rooms.edition(ctx, of)
+			if err != nil {
+				return fmt.Errorf("the deck %s of edition %d of its kit: %w", deck.Key, of.Number, err)
 			}
+			m.editions = append(m.editions, edition)
+			designs := designsOf(edition, deck.Key)
+			if i == 0 {
+				deck.Designs = designs
+				continue
+			}
+			merged := maps.Clone(designs) // what a later edition has no more
+			maps.Copy(merged, deck.Designs)
+			deck.Designs = merged
 		}
-		m.editions = append(m.editions, edition)
+		if deck.Designs == nil {
+			deck.Designs = map[string]table.Design{}
+		}
 	}
 	return nil
+}
+
+func designsOf(edition *kit.Edition, deck string) map[string]table.Design {
+	for _, made := range edition.Decks {
+		if made.Key == deck {
+			return made.Designs
+		}
+	}
+	return nil
+}
+
+// Revise takes another edition of its kit into a room. who is its host, or nobody where
+// its maker does it.
+func (r *Rooms) Revise(ctx context.Context, room string, who Who, number int, fresh table.NewCards) error {
+	record, err := r.store.Room(ctx, room)
+	if err != nil {
+		return err
+	}
+	before, err := r.edition(ctx, table.EditionOf{Kit: record.Kit, Number: record.Edition})
+	if err != nil {
+		return err
+	}
+	after, err := r.edition(ctx, table.EditionOf{Kit: record.Kit, Number: number})
+	if err != nil {
+		return err
+	}
+	_, err = r.wait(ctx, room, act{}, func(s *state, a *act) error {
+		if who != (Who{}) {
+			if err := problemOf(s.game.Present(who)); err != nil {
+				return err
+			}
+			if who.Seat != s.game.Table().Settings.Host {
+				return &wire.Problem{Status: 403, Code: table.NotYours, Title: "Not done", Detail: "Only who opened this room and its host take another edition in."}
+			}
+		}
+		if s.room.record.Edition != record.Edition {
+			return busy() // another edition was taken in just now
+		}
+		seats := len(s.game.Table().Chairs)
+		a.who, a.edition = who, number
+		a.action = table.Revise{
+			Number: number, Name: after.Name, New: fresh,
+			Before: laidBy(before, seats, table.EditionOf{Kit: record.Kit, Number: record.Edition}),
+			After:  laidBy(after, seats, table.EditionOf{Kit: record.Kit, Number: number}),
+		}
+		s.room.editions = append(s.room.editions, after)
+		return nil
+	})
+	return err
+}
+
+// laidBy is a table as an edition lays it.
+func laidBy(edition *kit.Edition, seats int, of table.EditionOf) *table.Table {
+	edits := edition.Lay(min(seats, edition.Seats))
+	ofEdition(edits, of)
+	t := &table.Table{}
+	t.Fold(edits)
+	return t
 }
 
 // edition is one that some room holds on to, or is read.

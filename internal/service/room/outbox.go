@@ -18,7 +18,7 @@ import (
 func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Done, refusal *table.Refusal) {
 	entry := store.Entry{
 		Room: s.room.ID, Number: number, At: s.room.rooms.now().UnixMilli(), Actor: a.who.Seat, Tenure: a.who.Tenure, Request: a.request.ID,
-		Edits: written(done.Edits), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(),
+		Edits: written(asKept(done.Edits)), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(), Edition: a.edition,
 	}
 	if a.once != "" {
 		entry.Request = a.once
@@ -35,6 +35,9 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 		s.room.rooms.options.BeforeKeep(&entry)
 	}
 	s.last, s.changed = number, true
+	if a.edition != 0 {
+		s.room.record.Edition = a.edition
+	}
 	s.lines += int64(len(done.Deeds))
 	s.remember(entry, done.Deeds)
 	left, listeners := s.partWith(done.Edits)

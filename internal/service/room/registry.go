@@ -108,7 +108,9 @@ func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Edition) (
 		record.Passcode = []byte{}
 	}
 	made.Name = record.Name // what stands over the table
-	edits, err := json.Marshal(asKept(made.Lay(record.Seats), record))
+	laid := made.Lay(record.Seats)
+	ofEdition(laid, table.EditionOf{Kit: record.Kit, Number: record.Edition})
+	edits, err := json.Marshal(asKept(laid))
 	if err != nil {
 		return record, err
 	}

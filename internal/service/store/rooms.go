@@ -47,6 +47,8 @@ type Entry struct {
 
 	Keys  []KeyChange `db:"-"` // what becomes of keys, in the same commit
 	Ended bool        `db:"-"` // the game has, with this entry
+
+	Edition int `db:"-"` // of its kit, that the room has from this entry on; 0: the same
 }
 
 // entryColumns are the columns of an Entry.
@@ -141,7 +143,7 @@ func (s *Store) Append(ctx context.Context, entries []Entry) error {
 
 func (s *Store) append(ctx context.Context, entries []Entry) error {
 	text, values := insertEntries(entries)
-	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended }) {
+	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended || e.Edition != 0 }) {
 		_, err := s.db.ExecContext(ctx, text, values...)
 		return err
 	}
@@ -152,6 +154,11 @@ func (s *Store) append(ctx context.Context, entries []Entry) error {
 		for _, e := range entries {
 			if e.Ended {
 				if _, err := tx.ExecContext(ctx, "UPDATE rooms SET ended = TRUE WHERE id = ?", e.Room); err != nil {
+					return err
+				}
+			}
+			if e.Edition != 0 {
+				if _, err := tx.ExecContext(ctx, "UPDATE rooms SET edition = ? WHERE id = ?", e.Edition, e.Room); err != nil {
 					return err
 				}
 			}

@@ -485,6 +485,81 @@ func Generate(kind string, r *Dice, t *table.Table, actor table.Seat) table.Acti
 	return generators()[kind](r, t, actor)
 }
 
+// Revision is another edition taken in, as any maker might make one of a table as it is:
+// designs that are gone, drawn anew, new or there again, zones and pieces laid otherwise.
+// There is one card of each design.
+func Revision(r *Dice, t *table.Table) table.Revise {
+	before, after := edition(t), edition(t)
+	for _, key := range slices.Sorted(maps.Keys(after.Decks)) {
+		for _, name := range slices.Sorted(maps.Keys(after.Decks[key].Designs)) {
+			design := after.Decks[key].Designs[name]
+			switch r.Int(0, 9) {
+			case 0:
+				delete(after.Decks[key].Designs, name)
+				maps.DeleteFunc(after.Cards, func(_ table.CardID, c *table.Card) bool { return c.Deck == key && c.Design == name })
+			case 1, 2:
+				design.Front = picture(fmt.Sprintf("%s again %d", design.Front.Full, t.Made))
+				after.Decks[key].Designs[name] = design
+			case 3:
+				if leaving(t, key, name) { // it is there again
+					after.Cards[table.CardID(1<<30+len(after.Cards))] = &table.Card{Deck: key, Design: name}
+				}
+			}
+		}
+		for n := range r.Int(0, 2) {
+			name := fmt.Sprintf("%s-new-%d-%d", key, t.Made, n)
+			after.Decks[key].Designs[name] = table.Design{Key: name, Name: "New " + name, Front: picture("front-" + name), Back: picture("back-" + key), Fields: map[string]string{"group": "1"}}
+			after.Cards[table.CardID(1<<30+len(after.Cards))] = &table.Card{Deck: key, Design: name}
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(after.Places)) {
+		p := after.Places[id]
+		switch r.Int(0, 7) {
+		case 0:
+			delete(after.Places, id)
+		case 1:
+			p.X, p.Sight = p.X+10, oneOf(r, []table.Sight{table.Open, table.None})
+		case 2:
+			delete(before.Places, id) // somebody laid one of the same key
+		}
+	}
+	after.Places["den"] = &table.Place{ID: "den", Name: "den", Kind: table.Row, Sight: table.Open, Wide: 200, High: 95}
+	after.Settings.Turn = r.Int(1, 90)
+	return table.Revise{Number: 2, Before: before, After: after, New: oneOf(r, []table.NewCards{table.OnTop, table.Underneath, table.ShuffledIn})}
+}
+
+// leaving reports whether the card of a design is to leave.
+func leaving(t *table.Table, deck, design string) bool {
+	for card := range t.Leaving {
+		if c := t.Cards[card]; c.Deck == deck && c.Design == design {
+			return true
+		}
+	}
+	return false
+}
+
+// edition is what an edition would lay that has all the decks and zones of a table.
+func edition(t *table.Table) *table.Table {
+	e := &table.Table{Decks: map[string]*table.Deck{}, Cards: map[table.CardID]*table.Card{}, Places: map[table.PlaceID]*table.Place{}, Laid: maps.Clone(t.Laid), Settings: t.Settings}
+	for key, d := range t.Decks {
+		alone := *d
+		alone.Designs = maps.Clone(d.Designs)
+		e.Decks[key] = &alone
+	}
+	for id, c := range t.Cards {
+		if alone := *c; !t.Leaving[id] {
+			e.Cards[id] = &alone
+		}
+	}
+	for id, p := range t.Places {
+		if alone := *p; !p.Kind.Passing() {
+			alone.Cards = nil
+			e.Places[id] = &alone
+		}
+	}
+	return e
+}
+
 // Any makes any step of a run on the table as it is. Open asks and looks are
 // often answered and used, so that runs get somewhere.
 func Any(r *Dice, t *table.Table) Move {
@@ -505,9 +580,12 @@ func Any(r *Dice, t *table.Table) Move {
 	return Move{Actor: actor, Action: Generate(kind, r, t, actor)}
 }
 
-// AnyOrDue makes any step of a run, or what the service has to do when time
-// passes.
+// AnyOrDue makes any step of a run, or what the service does: when time passes, and when
+// another edition is taken in.
 func AnyOrDue(r *Dice, t *table.Table) Move {
+	if r.Int(0, 40) == 0 && !t.Settings.Ended {
+		return Move{Action: Revision(r, t)}
+	}
 	due := Move{Later: true}
 	if all := t.Due(due.Now()); len(all) > 0 && r.Int(0, 4) == 0 {
 		due.Action = table.All{Actions: all}

@@ -1,0 +1,240 @@
+package kit
+
+import (
+	"cmp"
+	"maps"
+	"reflect"
+	"slices"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// Comparison is what differs between two editions of a kit, or a draft and an edition.
+type Comparison struct {
+	Decks  []DeckChange  `json:"decks,omitempty"`
+	Zones  []ThingChange `json:"zones,omitempty"`
+	Pieces []ThingChange `json:"pieces,omitempty"`
+	Table  []string      `json:"table,omitempty" doc:"What of the table as a whole: size, mat, turn, arrange, setup."`
+	Kit    []string      `json:"kit,omitempty" doc:"What of the kit as a whole: name, about, seats, picture, description, rules."`
+}
+
+// The kinds of change.
+const (
+	Added   = "added"
+	Removed = "removed"
+	Changed = "changed"
+)
+
+// DeckChange is what differs in a deck.
+type DeckChange struct {
+	Key     string         `json:"key"`
+	Change  string         `json:"change" enum:"added,removed,changed"`
+	Added   []DesignShown  `json:"added,omitempty"`
+	Removed []DesignShown  `json:"removed,omitempty"`
+	Changed []DesignChange `json:"changed,omitempty"`
+	Moved   []DesignMoved  `json:"moved,omitempty" doc:"Designs that came from another deck."`
+	Of      []string       `json:"of,omitempty" doc:"What of the deck as a whole: size, outline, home, veil."`
+}
+
+// DesignShown is a design as a comparison shows it.
+type DesignShown struct {
+	Key    string        `json:"key"`
+	Name   string        `json:"name"`
+	Copies int           `json:"copies"`
+	Front  table.Picture `json:"front"`
+	Back   table.Picture `json:"back"`
+}
+
+// DesignChange is a design in both editions.
+type DesignChange struct {
+	Before DesignShown  `json:"before"`
+	After  DesignShown  `json:"after"`
+	Words  []WordChange `json:"words,omitempty" doc:"The fields that differ."`
+}
+
+// WordChange is a field of a design in both editions.
+type WordChange struct {
+	Field  string `json:"field"`
+	Before string `json:"before"`
+	After  string `json:"after"`
+}
+
+// DesignMoved is a design that is in another deck now.
+type DesignMoved struct {
+	Design DesignShown `json:"design"`
+	From   string      `json:"from" doc:"The key of the deck it was in."`
+}
+
+// ThingChange is a zone or a piece that differs.
+type ThingChange struct {
+	Key    string `json:"key"`
+	Change string `json:"change" enum:"added,removed,changed"`
+}
+
+// Counts are how many designs are new, changed and gone, those that moved left out.
+func (c Comparison) Counts() (added, changed, removed int) {
+	for _, d := range c.Decks {
+		added, changed, removed = added+len(d.Added), changed+len(d.Changed), removed+len(d.Removed)
+	}
+	return added, changed, removed
+}
+
+// Empty reports whether nothing differs.
+func (c Comparison) Empty() bool { return reflect.DeepEqual(c, Comparison{}) }
+
+// Compare tells what differs between two editions.
+func Compare(before, after Edition) Comparison {
+	c := Comparison{
+		Zones: thingChanges(byKey(before.Table.Zones, func(z Zone) string { return z.Key }), byKey(after.Table.Zones, func(z Zone) string { return z.Key })),
+	}
+	tokens := func(e Edition) map[string]any {
+		all := map[string]any{}
+		for _, p := range e.Table.Pieces {
+			all[p.Key] = []any{p, e.Tokens[p.Key]}
+		}
+		return all
+	}
+	c.Pieces = thingChanges(tokens(before), tokens(after))
+	c.Table = differing(map[string][2]any{
+		"size": {before.Table.Size, after.Table.Size}, "mat": {before.Mat, after.Mat}, "turn": {before.Table.Turn, after.Table.Turn},
+		"arrange": {before.Table.Arrange, after.Table.Arrange}, "setup": {before.Table.Setup, after.Table.Setup},
+	})
+	c.Kit = differing(map[string][2]any{
+		"name": {before.Name, after.Name}, "about": {before.About, after.About}, "seats": {before.Seats, after.Seats}, "picture": {before.Picture, after.Picture},
+		"description": {before.Description, after.Description}, "rules": {before.Rules + before.RulesFile, after.Rules + after.RulesFile},
+	})
+	was, is := byKey(before.Decks, deckKey), byKey(after.Decks, deckKey)
+	for _, key := range slices.Sorted(maps.Keys(union(was, is))) {
+		if d := compareDecks(key, was, is); !reflect.DeepEqual(d, DeckChange{Key: key, Change: Changed}) {
+			c.Decks = append(c.Decks, d)
+		}
+	}
+	c.moved()
+	return c
+}
+
+func deckKey(d EditionDeck) string { return d.Key }
+
+func byKey[T any](all []T, key func(T) string) map[string]T {
+	m := map[string]T{}
+	for _, one := range all {
+		m[key(one)] = one
+	}
+	return m
+}
+
+func union[T any](a, b map[string]T) map[string]T {
+	all := maps.Clone(a)
+	maps.Copy(all, b)
+	return all
+}
+
+func thingChanges[T any](was, is map[string]T) (changes []ThingChange) {
+	for _, key := range slices.Sorted(maps.Keys(union(was, is))) {
+		before, there := was[key]
+		after, stays := is[key]
+		switch {
+		case !there:
+			changes = append(changes, ThingChange{key, Added})
+		case !stays:
+			changes = append(changes, ThingChange{key, Removed})
+		case !reflect.DeepEqual(before, after):
+			changes = append(changes, ThingChange{key, Changed})
+		}
+	}
+	return changes
+}
+
+func differing(pairs map[string][2]any) (names []string) {
+	for _, name := range slices.Sorted(maps.Keys(pairs)) {
+		if !reflect.DeepEqual(pairs[name][0], pairs[name][1]) {
+			names = append(names, name)
+		}
+	}
+	return names
+}
+
+func compareDecks(key string, was, is map[string]EditionDeck) DeckChange {
+	before, there := was[key]
+	after, stays := is[key]
+	d := DeckChange{Key: key, Change: Changed}
+	if !there {
+		d.Change = Added
+	} else if !stays {
+		d.Change = Removed
+	} else {
+		d.Of = differing(map[string][2]any{
+			"size": {[]float64{before.Wide, before.High}, []float64{after.Wide, after.High}}, "outline": {before.Outline, after.Outline},
+			"home": {before.Home, after.Home}, "veil": {before.Veil, after.Veil},
+		})
+	}
+	former, now := before.shown(), after.shown()
+	for _, copies := range after.Copies {
+		one := now[copies.Design]
+		other, there := former[copies.Design]
+		if !there {
+			d.Added = append(d.Added, one)
+			continue
+		}
+		words := wordChanges(before.Designs[one.Key].Fields, after.Designs[one.Key].Fields)
+		if one != other || words != nil {
+			d.Changed = append(d.Changed, DesignChange{Before: other, After: one, Words: words})
+		}
+	}
+	for _, copies := range before.Copies {
+		if _, stays := now[copies.Design]; !stays {
+			d.Removed = append(d.Removed, former[copies.Design])
+		}
+	}
+	return d
+}
+
+// shown are a deck's designs by their keys.
+func (d EditionDeck) shown() map[string]DesignShown {
+	all := map[string]DesignShown{}
+	for _, c := range d.Copies {
+		design := d.Designs[c.Design]
+		all[c.Design] = DesignShown{Key: c.Design, Name: design.Name, Copies: c.Copies, Front: design.Front, Back: design.Back}
+	}
+	return all
+}
+
+func wordChanges(before, after map[string]string) (changes []WordChange) {
+	for _, field := range slices.Sorted(maps.Keys(union(orEmpty(before), orEmpty(after)))) {
+		if before[field] != after[field] {
+			changes = append(changes, WordChange{field, before[field], after[field]})
+		}
+	}
+	return changes
+}
+
+func orEmpty(m map[string]string) map[string]string {
+	if m == nil {
+		return map[string]string{}
+	}
+	return m
+}
+
+// moved finds designs that are gone from one deck and new in another: the same key and
+// front.
+func (c *Comparison) moved() {
+	for i := range c.Decks {
+		from := &c.Decks[i]
+		from.Removed = slices.DeleteFunc(from.Removed, func(gone DesignShown) bool {
+			for j := range c.Decks {
+				to := &c.Decks[j]
+				at := slices.IndexFunc(to.Added, func(one DesignShown) bool { return one.Key == gone.Key && one.Front == gone.Front })
+				if at < 0 {
+					continue
+				}
+				to.Moved = append(to.Moved, DesignMoved{Design: to.Added[at], From: from.Key})
+				to.Added = slices.Delete(to.Added, at, at+1)
+				return true
+			}
+			return false
+		})
+	}
+	for i := range c.Decks {
+		slices.SortFunc(c.Decks[i].Moved, func(a, b DesignMoved) int { return cmp.Compare(a.Design.Key, b.Design.Key) })
+	}
+}
