@@ -1,13 +1,19 @@
 package trial
 
 import (
+	"bytes"
+	"image"
+	"image/draw"
+	"image/png"
 	"io/fs"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/demo"
 )
 
@@ -48,6 +54,62 @@ func TestAMakerGoesFromASheetToARoomWithTwoPeople(t *testing.T) {
 	maker.reads("Bo")
 	maker.sees("true", count("[data-place] .card-face")+" > 0")
 	guest.reads("Ada")
+
+	// Change the art, keep it, and take it into the room that is playing: both see it.
+	room := link[strings.LastIndex(link, "/")+1:]
+	joined, err := s.maker().Join(s.ctx, room, client.Join{Name: "Cleo"})
+	require.NoError(t, err)
+	cleo := s.maker().At(joined)
+	_, err = cleo.Do(s.ctx, "flip 1 of weather")
+	require.NoError(t, err)
+	const top = "document.querySelector('[data-place=\"weather\"] .card-face')?.getAttribute('src') ?? ''"
+	front := func(b *browser) string {
+		b.sees("true", "("+top+") !== '' && "+count("[data-place=\"weather\"] .held-card")+" > 0")
+		return b.js(top)
+	}
+	look, err := cleo.Look(s.ctx)
+	require.NoError(t, err)
+	face := ""
+	for _, p := range look.View.Places {
+		if p.ID == "weather" {
+			face = string(look.View.Faces[p.Cards[0].Face].Picture)
+		}
+	}
+	for _, b := range all {
+		b.sees("true", "("+top+").includes('"+face+"')")
+	}
+	was := front(guest)
+	maker.do(chromedp.Navigate(s.url() + "/"))
+	maker.click("Work on it")
+	maker.sees("nothing looks wrong", benchState)
+	maker.drops(map[string][]byte{"weather.png": darker(t, file(t, "weather.png"))})
+	maker.reads("changed since edition 1")
+	maker.sees("nothing looks wrong", benchState)
+	maker.keeps()
+	maker.reads("Rooms that play with a former edition:")
+	maker.click("Take it in")
+	maker.reads("14 cards changed.")
+	maker.press(`[...document.querySelectorAll('.modal.show button')].find((e) => e.innerText === 'Take it in' && !e.disabled)`)
+	guest.sees("true", "("+top+") !== '' && ("+top+") !== '"+was+"'")
+	guest.reads("takes in edition 2")
+	maker.do(chromedp.Navigate(link))
+	assert.Equal(t, front(guest), front(maker))
+}
+
+// darker is a picture with every pixel darkened.
+func darker(t *testing.T, text []byte) []byte {
+	picture, err := png.Decode(bytes.NewReader(text))
+	require.NoError(t, err)
+	dark := image.NewNRGBA(picture.Bounds())
+	draw.Draw(dark, dark.Rect, picture, image.Point{}, draw.Src)
+	for i := range dark.Pix {
+		if i%4 != 3 {
+			dark.Pix[i] -= dark.Pix[i] / 4
+		}
+	}
+	var out bytes.Buffer
+	require.NoError(t, png.Encode(&out, dark))
+	return out.Bytes()
 }
 
 func TestAShelfShowsKitsAndRoomsAndTakesThemAwayForAWhile(t *testing.T) {

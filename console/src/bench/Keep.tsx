@@ -9,7 +9,8 @@ import { useNavigate } from "react-router";
 import type { Problem } from "../api/client";
 import { useMaker } from "../maker/maker";
 import { OpenRoom } from "../shelf/OpenRoom";
-import { useShelfChanged } from "../shelf/shelf";
+import { plural, useRooms, useShelfChanged, type RoomRow } from "../shelf/shelf";
+import { TakeEdition } from "../shelf/TakeEdition";
 import { useDraft } from "./draft";
 import { keepDraft, originOf, type KitPut } from "./keep";
 import { forgetDraft } from "./keptDraft";
@@ -22,6 +23,7 @@ export function Keep() {
   const { busy, found } = useDraft();
   const [shows, setShows] = useState(false);
   const [opening, setOpening] = useState<KitPut | null>(null);
+  const [taking, setTaking] = useState<RoomRow | null>(null);
   const mistakes = found?.mistakes.length ?? 1;
   const why = !key ? "For makers: open the link that you were sent as one" : mistakes > 0 ? "Something is to be mended first" : "";
   return (
@@ -33,6 +35,10 @@ export function Keep() {
         {shows && (
           <Keeping
             onClose={() => setShows(false)}
+            onTake={(room) => {
+              setShows(false);
+              setTaking(room);
+            }}
             onOpenRoom={(put) => {
               setShows(false);
               setOpening(put);
@@ -41,11 +47,18 @@ export function Keep() {
         )}
       </Modal>
       <OpenRoom of={opening && { kit: opening.id, name: opening.name, seats: opening.seats }} onClose={() => setOpening(null)} />
+      <TakeEdition room={taking} edition={taking?.newest ?? 0} onClose={() => setTaking(null)} />
     </>
   );
 }
 
-function Keeping({ onClose, onOpenRoom }: { onClose: () => void; onOpenRoom: (put: KitPut) => void }) {
+interface Then {
+  onClose: () => void;
+  onOpenRoom: (put: KitPut) => void;
+  onTake: (room: RoomRow) => void;
+}
+
+function Keeping({ onClose, onOpenRoom, onTake }: Then) {
   const { manifest, of } = useDraft();
   const [note, setNote] = useState("");
   const [stage, setStage] = useState<Stage>({ is: "asking" });
@@ -105,11 +118,14 @@ function Keeping({ onClose, onOpenRoom }: { onClose: () => void; onOpenRoom: (pu
         )}
         {stage.is === "refused" && <Refused problem={stage.problem} />}
         {stage.is === "kept" && (
-          <p className="mb-0" role="status">
-            {stage.put.fresh
-              ? `It is edition ${stage.put.edition} of ${stage.put.name}.`
-              : `Nothing has changed since edition ${stage.put.edition} of ${stage.put.name}.`}
-          </p>
+          <>
+            <p className="mb-0" role="status">
+              {stage.put.fresh
+                ? `It is edition ${stage.put.edition} of ${stage.put.name}.`
+                : `Nothing has changed since edition ${stage.put.edition} of ${stage.put.name}.`}
+            </p>
+            <InUse put={stage.put} onTake={onTake} />
+          </>
         )}
       </Modal.Body>
       <Modal.Footer>
@@ -136,6 +152,28 @@ function Keeping({ onClose, onOpenRoom }: { onClose: () => void; onOpenRoom: (pu
         {stage.is === "kept" && <Button onClick={() => onOpenRoom(stage.put)}>Open a room</Button>}
       </Modal.Footer>
     </Form>
+  );
+}
+
+/** The rooms that play with a former edition, each with the way to take this one in. */
+function InUse({ put, onTake }: { put: KitPut; onTake: (room: RoomRow) => void }) {
+  const rooms = useRooms().data?.filter((r) => r.kit === put.id && r.edition < put.edition && !r.ended) ?? [];
+  if (rooms.length === 0) return null;
+  return (
+    <>
+      <p className="mt-3 mb-1">Rooms that play with a former edition:</p>
+      <ul className="in-use">
+        {rooms.map((r) => (
+          <li key={r.id}>
+            {r.name}
+            {r.people > 0 && `, ${plural(r.people, "person", "people")}`}
+            <Button size="sm" variant="outline-primary" onClick={() => onTake(r)}>
+              Take it in
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

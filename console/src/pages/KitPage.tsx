@@ -1,4 +1,5 @@
 // A kit: what it is, its rules, its editions and its rooms.
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Alert from "react-bootstrap/Alert";
 import Button from "react-bootstrap/Button";
@@ -9,6 +10,7 @@ import { Link, useParams } from "react-router";
 import { asMaker, given } from "../maker/maker";
 import { CopyLine } from "../maker/CopyLine";
 import { MakerMenu } from "../maker/MakerMenu";
+import { ComparisonShown, inShort } from "../shelf/Comparison";
 import { Cover } from "../shelf/Cover";
 import { KitActs } from "../shelf/KitCard";
 import { OpenRoom } from "../shelf/OpenRoom";
@@ -42,6 +44,7 @@ function Shown({ kit }: { kit: Page }) {
   const rooms = useRooms().data?.filter((r) => r.kit === kit.id) ?? [];
   const [problem, setProblem] = useState("");
   const [opening, setOpening] = useState<number | null>(null);
+  const [compared, setCompared] = useState(0); // an edition, with the one before it
   return (
     <div className="kit-page">
       <header className="table-bar">
@@ -93,13 +96,24 @@ function Shown({ kit }: { kit: Page }) {
           <h2 id="editions">Editions</h2>
           <ul className="editions">
             {kit.editions.map((e) => (
-              <li key={e.number}>
+              <li key={e.number} aria-label={`Edition ${e.number}`}>
                 <strong>{e.number}</strong> <span className="quiet">{ago(e.at)}</span> {e.note}
                 {kit.mine && e.number !== kit.edition && (
                   <Button size="sm" variant="link" onClick={() => setOpening(e.number)}>
                     Open a room with it
                   </Button>
                 )}
+                {e.number > 1 && (
+                  <Button
+                    size="sm"
+                    variant="link"
+                    aria-expanded={compared === e.number}
+                    onClick={() => setCompared(compared === e.number ? 0 : e.number)}
+                  >
+                    {compared === e.number ? "Hide what changed" : "What changed"}
+                  </Button>
+                )}
+                {compared === e.number && <WhatChanged kit={kit.id} edition={e.number} />}
               </li>
             ))}
           </ul>
@@ -114,6 +128,23 @@ function Shown({ kit }: { kit: Page }) {
         onClose={() => setOpening(null)}
       />
     </div>
+  );
+}
+
+/** What an edition has other than the one before it. */
+function WhatChanged({ kit, edition }: { kit: string; edition: number }) {
+  const { data, error } = useQuery({
+    queryKey: ["compare", kit, edition - 1, edition],
+    queryFn: async () =>
+      given(await asMaker.GET("/api/kits/{kit}/compare", { params: { path: { kit }, query: { from: edition - 1, to: edition } } })),
+  });
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!data) return <Spinner size="sm" role="status" aria-label="Comparing" />;
+  return (
+    <>
+      <p className="mb-0">{inShort(data)}</p>
+      <ComparisonShown of={data} />
+    </>
   );
 }
 

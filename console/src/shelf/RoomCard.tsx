@@ -6,11 +6,13 @@ import { Link } from "react-router";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { RoomLink } from "./RoomLink";
+import { TakeEdition } from "./TakeEdition";
 import { ago, plural, useShelfChanged, type RoomRow } from "./shelf";
 import "./RoomCard.css";
 
 export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: string) => void }) {
   const [shows, setShows] = useState(false);
+  const [taking, setTaking] = useState(false);
   const changed = useShelfChanged();
   const doing = async (what: () => Promise<unknown>) => {
     try {
@@ -50,11 +52,15 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
         </span>
       </div>
       <p className="quiet room-facts">
-        {room.kit_name && `${room.kit_name}, edition ${room.edition}`}
-        {room.newest > room.edition && ` (edition ${room.newest} is there)`} · {plural(room.seats, "seat")}
+        {room.kit_name && `${room.kit_name}, edition ${room.edition}`}· {plural(room.seats, "seat")}
         {room.passcode && " · passcode"} · {room.ended ? "ended" : `last act ${ago(room.last_at)}`}
       </p>
       <div className="kit-acts">
+        {room.newest > room.edition && !room.ended && (
+          <Button size="sm" onClick={() => setTaking(true)}>
+            Take edition {room.newest} in
+          </Button>
+        )}
         <Link className="btn btn-sm btn-outline-primary" to={room.path}>
           {room.ended ? "Look at it" : "Go there"}
         </Link>
@@ -78,6 +84,7 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
         </Dropdown>
       </div>
       {shows && <RoomLink room={room} />}
+      <TakeEdition room={taking ? room : null} edition={room.newest} onClose={() => setTaking(false)} />
     </article>
   );
 }

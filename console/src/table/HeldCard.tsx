@@ -110,6 +110,11 @@ export const HeldCard = memo(
       >
         <CardFace card={card} deck={deck} />
         {holder && <span className="grip-name">{holder.name}</span>}
+        {card.face.leaving && (
+          <span className="leaving" title="The kit has this card no more. It leaves once everybody sees it.">
+            gone
+          </span>
+        )}
       </div>
     );
   },
@@ -131,6 +136,7 @@ function alike(a: Card, b: Card): boolean {
       a.face.side === b.face.side &&
       a.turn === b.turn &&
       a.face.name === b.face.name &&
+      a.face.leaving === b.face.leaving &&
       a.face.picture === b.face.picture)
   );
 }
