@@ -142,20 +142,23 @@ function useOpened(then: () => void) {
   const navigate = useNavigate();
   useEffect(() => {
     const { file } = (location.state ?? {}) as { file?: File };
-    const opened = async () => {
+    const opened = async (): Promise<boolean> => {
       if (file) {
         await take([{ name: "brought.zip", bytes: new Uint8Array(await file.arrayBuffer()) }]);
         void navigate(location.pathname, { replace: true, state: null });
-        return;
+        return true;
       }
       const now = useDraft.getState();
-      if (kit ? now.of?.kit === kit : now.of === null && Object.keys(now.files).length > 0) return; // it lies here already
+      if (kit ? now.of?.kit === kit : now.of === null && Object.keys(now.files).length > 0) return false; // it lies here already
       const kept = await keptDraft(kit);
       if (kept) await goOnWith(kept);
       else if (kit) await openKit(kit);
       else useDraft.setState({ files: {}, manifest: {}, found: null, of: null, past: [], future: [], changed: false });
+      return true;
     };
-    void during("opening the kit", opened).then(then);
+    void during("opening the kit", opened).then((fresh) => {
+      if (fresh) then();
+    });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each address
   }, [kit, location.key]);
 }
