@@ -133,12 +133,34 @@ type SheetCheck = sheet.Report
 
 // OpenRoom asks for a new room.
 type OpenRoom struct {
-	Kit        string `json:"kit" doc:"Id or name of a kit of yours." minLength:"1"`
+	Kit        string `json:"kit,omitempty" doc:"Id or name of a kit of yours."`
+	Bookmark   string `json:"bookmark,omitempty" doc:"In place of a kit: the id of a bookmark of yours, as which the table begins."`
 	Edition    int    `json:"edition,omitempty" minimum:"0" doc:"The newest if left out."`
 	Name       string `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
 	Seats      int    `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
 	Passcode   string `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
 	Spectators *bool  `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
+}
+
+// Bookmark is a table in use that was kept under a name.
+type Bookmark struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Kit     string `json:"kit" doc:"The id of its kit."`
+	KitName string `json:"kit_name"`
+	Edition int    `json:"edition"`
+	Seats   int    `json:"seats"`
+	At      int64  `json:"at" doc:"When it was made, milliseconds since 1970."`
+}
+
+// Bookmarks are those of a maker, the newest first.
+type Bookmarks struct {
+	Bookmarks []Bookmark `json:"bookmarks"`
+}
+
+// BookmarkName names a bookmark.
+type BookmarkName struct {
+	Name string `json:"name,omitempty" maxLength:"80" doc:"The room's name if left out."`
 }
 
 // TakeEdition asks to take another edition of its kit into a room.

@@ -43,6 +43,7 @@ var tableRows = []row{
 		"door":      of(func(_ told, d table.Worded) string { return "# " + d.Text }),
 		"keys":      of(func(t told, d table.ToSeat) string { return "# gives the room's keys to " + t.seat(d.To) }),
 		"revise":    of(func(_ told, d table.Worded) string { return "# takes in " + d.Text }),
+		"bookmark":  of(func(_ told, d table.Worded) string { return "# keeps this table as the bookmark " + d.Text }),
 		"leave": of(func(t told, d table.Turned) string {
 			return "# " + strings.Join(t.Names, ", ") + " leaves the game, because the kit has it no more"
 		}),

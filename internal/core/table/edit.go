@@ -423,7 +423,7 @@ func Inverse(edits Edits) Edits {
 // edits knows each kind of edit by its name in the journal.
 var edits = newKinds[Edit](map[string]Edit{
 	"place": PutPlace{}, "deck": PutDeck{}, "chair": PutChair{}, "settings": PutSettings{},
-	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{}, "leaving": SetLeaving{},
+	"mint": Mint{}, "splice": Splice{}, "order": Order{}, "lie": SetLie{}, "count": Count{}, "leaving": SetLeaving{}, "begin": Begin{},
 	"piece": PutPiece{}, "laid": PutLaid{}, "marker": PutMarker{}, "look": PutLook{}, "show": Show{}, "ask": PutAsk{}, "undid": Undid{}, "drew": Drew{},
 })
 

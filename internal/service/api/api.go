@@ -126,6 +126,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	a.makerRoutes(h)
 	a.kitRoutes(h)
 	a.roomRoutes(h)
+	a.bookmarkRoutes(h)
 	a.tableRoutes(h)
 	a.questionRoutes(h)
 	a.arrangeRoutes(h)
@@ -152,7 +153,7 @@ func schemaName(t reflect.Type, hint string) string {
 }
 
 // uploads are where kits are sent and made.
-var uploads = regexp.MustCompile(`^/api/(kits|files|editions|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
+var uploads = regexp.MustCompile(`^/api/(kits|files|editions|bookmarks|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
 
 // patience bounds how long a request may wait for a room or the database, and that it
 // waits little while the database is known to be gone. Uploads take as long as they take.

@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"encoding/base32"
 	"encoding/hex"
+	"encoding/json"
 	"fmt"
 	"net"
 	"net/http"
@@ -249,6 +250,9 @@ func noSuchRoom(id string, err error) error {
 
 func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	maker, want := callerOf(ctx).maker.ID, in.Body
+	if want.Bookmark != "" {
+		return a.openBookmark(ctx, want)
+	}
 	k, err := a.kitNamed(ctx, maker, want.Kit)
 	if err != nil {
 		return nil, err
@@ -266,25 +270,54 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 			Detail:  fmt.Sprintf("%s is for up to %d seats; you asked for %d.", made.Name, made.Seats, want.Seats),
 			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
 	}
-	record := store.Room{
-		Maker: maker, Kit: k.ID, Edition: edition, Name: cmp.Or(strings.TrimSpace(want.Name), made.Name),
-		Seats: cmp.Or(want.Seats, made.Seats), Spectators: want.Spectators == nil || *want.Spectators,
-	}
-	if len(want.Passcode) > longestPasscode {
-		return nil, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
-			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(want.Passcode)),
-			Numbers: map[string]int{"most": longestPasscode, "has": len(want.Passcode)}}
-	}
-	if want.Passcode != "" {
-		if record.Passcode, err = bcrypt.GenerateFromPassword([]byte(want.Passcode), bcrypt.DefaultCost); err != nil {
-			return nil, err
-		}
+	record, err := opening(want, store.Room{Maker: maker, Kit: k.ID, Edition: edition, Name: made.Name, Seats: cmp.Or(want.Seats, made.Seats)})
+	if err != nil {
+		return nil, err
 	}
 	record, err = a.Rooms.Open(ctx, record, made)
 	if err != nil {
 		return nil, err
 	}
 	return a.showRoom(ctx, record)
+}
+
+// openBookmark opens a room that begins as a bookmark has its table.
+func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown, error) {
+	b, err := a.Store.Bookmark(ctx, callerOf(ctx).maker.ID, want.Bookmark)
+	if err != nil {
+		return nil, noSuchBookmark(want.Bookmark, err)
+	}
+	if want.Seats != 0 && want.Seats != b.Seats {
+		return nil, &wire.Problem{Status: 422, Code: "seats-of-the-bookmark", Title: "The bookmark has its seats",
+			Detail: fmt.Sprintf("This bookmark is of a table for %d seats; a room from it has as many.", b.Seats), Numbers: map[string]int{"seats": b.Seats}}
+	}
+	record, err := opening(want, store.Room{Maker: b.Maker, Kit: b.Kit, Edition: b.Edition, Name: b.Name, Seats: b.Seats})
+	if err != nil {
+		return nil, err
+	}
+	with := &table.Table{}
+	if err := json.Unmarshal(b.State, with); err != nil {
+		return nil, err
+	}
+	if record, err = a.Rooms.OpenFrom(ctx, record, with); err != nil {
+		return nil, err
+	}
+	return a.showRoom(ctx, record)
+}
+
+// opening is a room as it is wanted.
+func opening(want wire.OpenRoom, record store.Room) (_ store.Room, err error) {
+	record.Name = cmp.Or(strings.TrimSpace(want.Name), record.Name)
+	record.Spectators = want.Spectators == nil || *want.Spectators
+	if len(want.Passcode) > longestPasscode {
+		return record, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
+			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(want.Passcode)),
+			Numbers: map[string]int{"most": longestPasscode, "has": len(want.Passcode)}}
+	}
+	if want.Passcode != "" {
+		record.Passcode, err = bcrypt.GenerateFromPassword([]byte(want.Passcode), bcrypt.DefaultCost)
+	}
+	return record, err
 }
 
 func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {

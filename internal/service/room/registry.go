@@ -100,13 +100,7 @@ func (r *Rooms) gateKey() (key [32]byte) {
 
 // Open makes a new room with a table laid from an edition.
 func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Edition) (store.Room, error) {
-	record.ID = store.NewID()
-	record.At = r.now().UnixMilli()
-	record.Seed = make([]byte, len(chance.Seed{}))
-	_, _ = rand.Read(record.Seed)
-	if record.Passcode == nil {
-		record.Passcode = []byte{}
-	}
+	record = r.begun(record)
 	made.Name = record.Name // what stands over the table
 	laid := made.Lay(record.Seats)
 	ofEdition(laid, table.EditionOf{Kit: record.Kit, Number: record.Edition})
@@ -115,6 +109,43 @@ func (r *Rooms) Open(ctx context.Context, record store.Room, made kit.Edition) (
 		return record, err
 	}
 	return record, r.store.AddRoom(ctx, record, store.Entry{Room: record.ID, Number: 1, At: record.At, Edits: edits, Deeds: []byte("[]")})
+}
+
+// OpenFrom makes a new room that begins as a bookmark has its table, with a seed of its own.
+func (r *Rooms) OpenFrom(ctx context.Context, record store.Room, with *table.Table) (store.Room, error) {
+	record = r.begun(record)
+	with.Settings.Name = record.Name
+	edits, err := json.Marshal(table.Edits{table.Begin{With: with}})
+	if err != nil {
+		return record, err
+	}
+	return record, r.store.AddRoom(ctx, record, store.Entry{Room: record.ID, Number: 1, At: record.At, Edits: edits, Deeds: []byte("[]")})
+}
+
+// begun gives a new room what every one has.
+func (r *Rooms) begun(record store.Room) store.Room {
+	record.ID = store.NewID()
+	record.At = r.now().UnixMilli()
+	record.Seed = make([]byte, len(chance.Seed{}))
+	_, _ = rand.Read(record.Seed)
+	if record.Passcode == nil {
+		record.Passcode = []byte{}
+	}
+	return record
+}
+
+// Bookmark is a room's table as it is, as JSON, for other rooms to begin with. Everybody there is told.
+func (r *Rooms) Bookmark(ctx context.Context, room, name string) (table []byte, err error) {
+	kept, err := ask(ctx, r, room, nil, func(s *state) []byte { return written(s.game.Table().Bookmark(r.now().UnixMilli())) })
+	if err != nil {
+		return nil, err
+	}
+	return kept, r.told(ctx, room, name)
+}
+
+// told tells everybody in a room that its table was kept as a bookmark.
+func (r *Rooms) told(ctx context.Context, room, name string) error {
+	return r.ByMaker(ctx, room, table.Bookmarked{Name: name})
 }
 
 // pause waits, but not past the end of the rooms.

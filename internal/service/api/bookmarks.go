@@ -1,0 +1,222 @@
+package api
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
+)
+
+// OfBookmark is the bookmark in a path. It is exported because only so the library finds
+// it where it is embedded.
+type OfBookmark struct {
+	Bookmark string `path:"bookmark" maxLength:"16"`
+}
+
+type bookmarkShown struct {
+	Body wire.Bookmark
+}
+
+func (a *API) bookmarkRoutes(h huma.API) {
+	tags := []string{"bookmarks"}
+	route(a, h, maker, huma.Operation{
+		OperationID: "list-bookmarks", Method: http.MethodGet, Path: "/api/bookmarks", Summary: "List your bookmarks", Tags: tags,
+	}, func(ctx context.Context, _ *struct{}) (*struct{ Body wire.Bookmarks }, error) {
+		all, err := a.Store.Bookmarks(ctx, callerOf(ctx).maker.ID)
+		out := &struct{ Body wire.Bookmarks }{wire.Bookmarks{Bookmarks: []wire.Bookmark{}}}
+		for _, b := range all {
+			out.Body.Bookmarks = append(out.Body.Bookmarks, shownBookmark(b))
+		}
+		return out, err
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "add-bookmark", Method: http.MethodPost, Path: "/api/rooms/{room}/bookmarks", Summary: "Keep a room's table under a name",
+		Description: "Any number of rooms can begin from it, with seats unclaimed and hands hidden as they are. Whoever opens such a room can see what lies hidden, " +
+			"so everybody in this one is told.",
+		Tags: tags, DefaultStatus: http.StatusCreated, Errors: []int{404, 409, 422},
+	}, a.addBookmark)
+	route(a, h, maker, huma.Operation{
+		OperationID: "rename-bookmark", Method: http.MethodPatch, Path: "/api/bookmarks/{bookmark}", Summary: "Rename a bookmark", Tags: tags,
+		DefaultStatus: http.StatusNoContent, Errors: []int{404, 422},
+	}, func(ctx context.Context, in *struct {
+		OfBookmark
+		Body wire.BookmarkName
+	}) (*struct{}, error) {
+		return nil, noSuchBookmark(in.Bookmark, a.Store.RenameBookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark, strings.TrimSpace(in.Body.Name)))
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "remove-bookmark", Method: http.MethodDelete, Path: "/api/bookmarks/{bookmark}", Summary: "Take a bookmark away", Tags: tags,
+		Description: "Rooms that began from it go on.", DefaultStatus: http.StatusNoContent, Errors: []int{404},
+	}, func(ctx context.Context, in *OfBookmark) (*struct{}, error) {
+		return nil, noSuchBookmark(in.Bookmark, a.Store.RemoveBookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark))
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "get-bookmark", Method: http.MethodGet, Path: "/api/bookmarks/{bookmark}/file", Summary: "Take a bookmark away as one file",
+		Description: "With its kit, so that it can be brought to another service.", Tags: tags, Errors: []int{404},
+		Responses: map[string]*huma.Response{"200": {Description: "A zip.", Content: map[string]*huma.MediaType{"application/zip": {}}}},
+	}, a.getBookmark)
+	route(a, h, maker, huma.Operation{
+		OperationID: "bring-bookmark", Method: http.MethodPost, Path: "/api/bookmarks", Summary: "Bring a bookmark that was taken away",
+		Description:   "Its kit comes to your shelf, as the next edition of its name if its files are others.",
+		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: tags, Errors: []int{413, 422},
+	}, a.bringBookmark)
+}
+
+func shownBookmark(b store.Bookmark) wire.Bookmark {
+	return wire.Bookmark{ID: b.ID, Name: b.Name, Kit: b.Kit, KitName: b.KitName, Edition: b.Edition, Seats: b.Seats, At: b.At}
+}
+
+func noSuchBookmark(id string, err error) error {
+	if err != store.ErrNotFound {
+		return err
+	}
+	return &wire.Problem{Status: 404, Code: "no-such-bookmark", Title: "No such bookmark", Detail: fmt.Sprintf("You have no bookmark %q.", id)}
+}
+
+func (a *API) addBookmark(ctx context.Context, in *struct {
+	InRoom
+	Body wire.BookmarkName
+}) (*bookmarkShown, error) {
+	r, err := a.roomOf(ctx, in.Room)
+	if err != nil {
+		return nil, err
+	}
+	name := strings.TrimSpace(in.Body.Name)
+	if name == "" {
+		name = r.Name
+	}
+	state, err := a.Rooms.Bookmark(ctx, r.ID, name)
+	if err != nil {
+		return nil, err
+	}
+	if r, err = a.Store.Room(ctx, r.ID); err != nil { // the edition may be another one by now
+		return nil, noSuchRoom(in.Room, err)
+	}
+	b := store.Bookmark{ID: store.NewID(), Maker: r.Maker, Name: name, Kit: r.Kit, Edition: r.Edition, Seats: r.Seats, State: state, At: time.Now().UnixMilli()}
+	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
+}
+
+// The files of a bookmark that was taken away.
+const (
+	bookmarkFile   = "bookmark.json"
+	bookmarkFolder = "kit/"
+)
+
+// takenBookmark is what stands in bookmark.json.
+type takenBookmark struct {
+	Bookmark int          `json:"bookmark"` // the version of the format
+	Name     string       `json:"name"`
+	Seats    int          `json:"seats"`
+	Table    *table.Table `json:"table"`
+}
+
+const bookmarkVersion = 1
+
+func (a *API) getBookmark(ctx context.Context, in *OfBookmark) (*streamed, error) {
+	b, err := a.Store.Bookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark)
+	if err != nil {
+		return nil, noSuchBookmark(in.Bookmark, err)
+	}
+	files, err := a.Store.FilesOf(ctx, b.Kit, b.Edition)
+	if err != nil {
+		return nil, err
+	}
+	t := &table.Table{}
+	if err := json.Unmarshal(b.State, t); err != nil {
+		return nil, err
+	}
+	t.WithoutLeaving() // what its edition has no more is not in the file either
+	about, err := json.Marshal(takenBookmark{bookmarkVersion, b.Name, b.Seats, t})
+	if err != nil {
+		return nil, err
+	}
+	out := &streamed{ContentType: "application/zip", Disposition: fmt.Sprintf(`attachment; filename="bookmark-%s.zip"`, b.ID)}
+	out.Body = func(h huma.Context) {
+		folder := a.Store.Folder(h.Context(), files)
+		names := []string{bookmarkFile}
+		for _, name := range folder.Names() {
+			names = append(names, bookmarkFolder+name)
+		}
+		err := kit.ZipNamed(names, func(name string) ([]byte, error) {
+			if name == bookmarkFile {
+				return about, nil
+			}
+			return folder.ReadFile(strings.TrimPrefix(name, bookmarkFolder))
+		}, h.BodyWriter())
+		if err != nil {
+			a.Log.Warn("a bookmark was not given whole", "bookmark", b.ID, "error", err)
+			panic(http.ErrAbortHandler)
+		}
+	}
+	return out, nil
+}
+
+func (a *API) bringBookmark(ctx context.Context, in *struct {
+	RawBody []byte `contentType:"application/zip"`
+}) (*bookmarkShown, error) {
+	wrong := func(text string) error {
+		return &wire.Problem{Status: 422, Code: "no-bookmark", Title: "No bookmark", Detail: text}
+	}
+	archive, err := zip.NewReader(bytes.NewReader(in.RawBody), int64(len(in.RawBody)))
+	if err != nil {
+		return nil, wrong("This file is no bookmark that was taken away; it cannot be opened.")
+	}
+	text, err := kit.ReadFile(archive, bookmarkFile)
+	if err != nil {
+		return nil, wrong("This file is no bookmark that was taken away; it holds no " + bookmarkFile + ".")
+	}
+	var taken takenBookmark
+	if err := json.Unmarshal(text, &taken); err != nil || taken.Table == nil || taken.Bookmark != bookmarkVersion {
+		return nil, wrong("This bookmark is damaged, or a newer Damselfly made it.")
+	}
+	folder, err := fs.Sub(archive, strings.TrimSuffix(bookmarkFolder, "/"))
+	if err != nil {
+		return nil, err
+	}
+	if _, err := kit.OpenZip(in.RawBody); err != nil { // what zips may not have
+		return nil, mistakes(err)
+	}
+	result, err := a.makeKit(ctx, folder, nil, wire.KitFiles{Despite: true})
+	if err != nil {
+		return nil, err
+	}
+	decks := map[string]map[string]table.Design{}
+	for _, d := range result.Edition.Decks {
+		decks[d.Key] = d.Designs
+	}
+	if text := taken.Table.Damage(decks); text != "" || taken.Seats != len(taken.Table.Chairs) {
+		return nil, wrong("This bookmark does not fit its kit: " + text)
+	}
+	files, err := a.Store.AddFolder(ctx, callerOf(ctx).maker.ID, folder, time.Now().UnixMilli())
+	if err != nil {
+		return nil, err
+	}
+	put, err := a.put(ctx, result, files, wire.KitFiles{})
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range taken.Table.Decks {
+		d.Designs, d.Former, d.Edition = nil, nil, &table.EditionOf{Kit: put.Body.ID, Number: put.Body.Edition}
+	}
+	state, err := json.Marshal(taken.Table)
+	if err != nil {
+		return nil, err
+	}
+	b := store.Bookmark{
+		ID: store.NewID(), Maker: callerOf(ctx).maker.ID, Name: strings.TrimSpace(taken.Name), Kit: put.Body.ID, KitName: put.Body.Name, Edition: put.Body.Edition,
+		Seats: taken.Seats, State: state, At: time.Now().UnixMilli(),
+	}
+	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
+}

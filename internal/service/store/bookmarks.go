@@ -1,0 +1,57 @@
+package store
+
+import "context"
+
+// Bookmark is a table in use that was kept under a name.
+type Bookmark struct {
+	ID      string `db:"id"`
+	Maker   string `db:"maker"`
+	Name    string `db:"name"`
+	Kit     string `db:"kit"`
+	KitName string `db:"kit_name"`
+	Edition int    `db:"edition"`
+	Seats   int    `db:"seats"`
+	State   []byte `db:"state"` // a table.Table as JSON; lists leave it out
+	At      int64  `db:"created_at"`
+}
+
+// AddBookmark keeps a bookmark.
+func (s *Store) AddBookmark(ctx context.Context, b Bookmark) error {
+	_, err := s.db.NamedExecContext(ctx, `
+		INSERT INTO bookmarks (id, maker, name, kit, edition, seats, state, created_at)
+		VALUES (:id, :maker, :name, :kit, :edition, :seats, :state, :created_at)`, b)
+	return err
+}
+
+// Bookmarks lists a maker's bookmarks without their states, the newest first.
+func (s *Store) Bookmarks(ctx context.Context, maker string) ([]Bookmark, error) {
+	all := []Bookmark{}
+	err := s.db.SelectContext(ctx, &all, `
+		SELECT b.id, b.maker, b.name, b.kit, COALESCE(k.name, '') AS kit_name, b.edition, b.seats, b.created_at
+		FROM bookmarks b LEFT JOIN kits k ON k.id = b.kit WHERE b.maker = ? ORDER BY b.created_at DESC, b.id LIMIT 1000`, maker)
+	return all, err
+}
+
+// Bookmark finds a maker's bookmark with its state, or ErrNotFound.
+func (s *Store) Bookmark(ctx context.Context, maker, id string) (Bookmark, error) {
+	var b Bookmark
+	err := s.db.GetContext(ctx, &b, `
+		SELECT b.id, b.maker, b.name, b.kit, COALESCE(k.name, '') AS kit_name, b.edition, b.seats, b.state, b.created_at
+		FROM bookmarks b LEFT JOIN kits k ON k.id = b.kit WHERE b.maker = ? AND b.id = ?`, maker, id)
+	return b, notFound(err)
+}
+
+// RenameBookmark gives a maker's bookmark another name, or says ErrNotFound.
+func (s *Store) RenameBookmark(ctx context.Context, maker, id, name string) error {
+	if _, err := s.Bookmark(ctx, maker, id); err != nil {
+		return err
+	}
+	_, err := s.db.ExecContext(ctx, "UPDATE bookmarks SET name = ? WHERE maker = ? AND id = ?", name, maker, id)
+	return err
+}
+
+// RemoveBookmark takes a maker's bookmark away, or says ErrNotFound. Rooms that began from
+// it go on.
+func (s *Store) RemoveBookmark(ctx context.Context, maker, id string) error {
+	return changed(s.db.ExecContext(ctx, "DELETE FROM bookmarks WHERE maker = ? AND id = ?", maker, id))
+}
