@@ -94,6 +94,21 @@ func TestAMakerGoesFromASheetToARoomWithTwoPeople(t *testing.T) {
 	guest.reads("takes in edition 2")
 	maker.do(chromedp.Navigate(link))
 	assert.Equal(t, front(guest), front(maker))
+
+	// Kept under a name, another room begins from it.
+	maker.do(chromedp.Navigate(s.url() + "/"))
+	maker.press(`document.querySelector('.room-card .dropdown-toggle')`)
+	maker.press(`[...document.querySelectorAll('.room-card .dropdown-item')].find((e) => e.innerText === 'Bookmark …')`)
+	maker.click("Keep it")
+	guest.reads("keeps this table as the bookmark Weather")
+	maker.click("Open a room from it")
+	maker.click("Open it")
+	maker.reads("Weather is open")
+	maker.follow("Sit down")
+	again := maker.js("location.href")
+	assert.NotEqual(t, link, again)
+	maker.sit(again, "Ada")
+	assert.Equal(t, front(guest), front(maker))
 }
 
 // darker is a picture with every pixel darkened.

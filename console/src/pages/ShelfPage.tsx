@@ -1,14 +1,16 @@
 // A maker's shelf: kits and rooms, and what one can do first where there are none.
+import { unzipSync } from "fflate";
 import { useRef, useState } from "react";
 import Alert from "react-bootstrap/Alert";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { asMaker, given } from "../maker/maker";
 import { MakerMenu, useMakerName } from "../maker/MakerMenu";
+import { Bookmarks } from "../shelf/Bookmarks";
 import { KitCard } from "../shelf/KitCard";
 import { OpenRoom } from "../shelf/OpenRoom";
 import { RoomCard } from "../shelf/RoomCard";
-import { ago, useKits, useListedKits, useRooms, useShelfChanged, type Kit } from "../shelf/shelf";
+import { ago, useBookmarks, useKits, useListedKits, useRooms, useShelfChanged, type Bookmark, type Kit } from "../shelf/shelf";
 import "./bar.css";
 import "./ShelfPage.css";
 
@@ -17,8 +19,9 @@ export function ShelfPage() {
   const kits = useKits();
   const rooms = useRooms();
   const listed = useListedKits();
+  const bookmarks = useBookmarks();
   const [problem, setProblem] = useState("");
-  const [opening, setOpening] = useState<Kit | null>(null);
+  const [opening, setOpening] = useState<Kit | Bookmark | null>(null);
   const others = listed.data?.filter((k) => !k.mine) ?? [];
   const wrong = problem || kits.error?.message || rooms.error?.message;
   return (
@@ -59,19 +62,27 @@ export function ShelfPage() {
             )}
             <Removed onWrong={setProblem} />
           </section>
-          {(rooms.data?.length ?? 0) > 0 && (
-            <section aria-labelledby="rooms">
-              <h2 id="rooms">Rooms</h2>
-              <div className="room-list">
-                {rooms.data?.map((r) => (
-                  <RoomCard key={r.id} room={r} onWrong={setProblem} />
-                ))}
-              </div>
-            </section>
+          {(rooms.data?.length ?? 0) + (bookmarks.data?.length ?? 0) > 0 && (
+            <div className="shelf-rooms">
+              <section aria-labelledby="rooms">
+                <h2 id="rooms">Rooms</h2>
+                <div className="room-list">
+                  {rooms.data?.map((r) => (
+                    <RoomCard key={r.id} room={r} onWrong={setProblem} />
+                  ))}
+                </div>
+              </section>
+              <Bookmarks onOpen={setOpening} onWrong={setProblem} />
+            </div>
           )}
         </div>
       </main>
-      <OpenRoom of={opening && { kit: opening.id, name: opening.name, seats: opening.seats }} onClose={() => setOpening(null)} />
+      <OpenRoom
+        of={
+          opening && { name: opening.name, seats: opening.seats, ...("reach" in opening ? { kit: opening.id } : { bookmark: opening.id }) }
+        }
+        onClose={() => setOpening(null)}
+      />
     </div>
   );
 }
@@ -94,30 +105,56 @@ function First({ others }: { others: boolean }) {
   );
 }
 
-/** Takes a kit that was taken away elsewhere. */
+/** Takes a kit, or a bookmark, that was taken away elsewhere. */
 function BringKit({ onWrong }: { onWrong: (text: string) => void }) {
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
+  const changed = useShelfChanged();
+  const bring = async (file: File) => {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    try {
+      if (!isBookmark(bytes)) {
+        await navigate("/bench", { state: { file } });
+        return;
+      }
+      const body = bytes as unknown as string; // bytes, whatever the description's type for them
+      given(await asMaker.POST("/api/bookmarks", { body, bodySerializer: () => file, headers: { "Content-Type": "application/zip" } }));
+      await changed();
+    } catch (wrong) {
+      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
+    }
+  };
   return (
     <>
       <Button size="sm" variant="outline-primary" onClick={() => input.current?.click()}>
-        Bring a kit …
+        Bring a file …
       </Button>
       <input
         ref={input}
         type="file"
         accept=".zip,application/zip"
         hidden
-        aria-label="A kit as one file"
+        aria-label="A kit or a bookmark as one file"
         onChange={(e) => {
           const [file] = Array.from(e.target.files ?? []);
           e.target.value = "";
-          if (file) void navigate("/bench", { state: { file } });
-          else onWrong("No file was chosen.");
+          if (file) void bring(file);
         }}
       />
     </>
   );
+}
+
+/** Whether a file is a bookmark that was taken away. */
+function isBookmark(zip: Uint8Array): boolean {
+  let is = false;
+  unzipSync(zip, {
+    filter: (f) => {
+      is ||= f.name === "bookmark.json";
+      return false;
+    },
+  });
+  return is;
 }
 
 /** What was removed, and can be brought back. */

@@ -4,6 +4,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { Link, useNavigate } from "react-router";
 import { asMaker, given, useMaker } from "../maker/maker";
 import { askFor } from "../table/Asking";
+import { saveBlob } from "./Bookmarks";
 import { Cover } from "./Cover";
 import { plural, useShelfChanged, type Kit } from "./shelf";
 import "./KitCard.css";
@@ -101,9 +102,5 @@ export function KitActs({ kit, onOpen, onWrong }: { kit: Kit; onOpen?: () => voi
 /** Saves a kit's newest edition as a file. */
 async function takeAway(kit: Kit): Promise<void> {
   const zip = given(await asMaker.GET("/api/kits/{kit}/zip", { params: { path: { kit: kit.id } }, parseAs: "blob" })) as unknown as Blob;
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(zip);
-  link.download = `${kit.name}, edition ${kit.edition}.zip`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  saveBlob(`${kit.name}, edition ${kit.edition}.zip`, zip);
 }

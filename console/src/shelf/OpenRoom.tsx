@@ -10,18 +10,13 @@ import { asMaker, given } from "../maker/maker";
 import { RoomLink } from "./RoomLink";
 import { useShelfChanged } from "./shelf";
 
-interface Opening {
-  kit: string;
-  name: string;
-  seats: number;
-  /** The newest if left out. */
-  edition?: number;
-}
+/** What a room is opened with: a kit, or a bookmark. */
+type Opening = { name: string; seats: number } & ({ kit: string; /** The newest if left out. */ edition?: number } | { bookmark: string });
 
 export function OpenRoom({ of, onClose }: { of: Opening | null; onClose: () => void }) {
   return (
     <Modal show={of !== null} onHide={onClose} aria-labelledby="open-room" centered>
-      {of && <Asked key={of.kit} of={of} onClose={onClose} />}
+      {of && <Asked key={of.name} of={of} onClose={onClose} />}
     </Modal>
   );
 }
@@ -36,8 +31,9 @@ function Asked({ of, onClose }: { of: Opening; onClose: () => void }) {
   const changed = useShelfChanged();
   const open = async (event: FormEvent) => {
     event.preventDefault();
+    const what = "bookmark" in of ? { bookmark: of.bookmark } : { kit: of.kit, edition: of.edition, seats };
     try {
-      setOpened(given(await asMaker.POST("/api/rooms", { body: { kit: of.kit, edition: of.edition, name, seats, passcode, spectators } })));
+      setOpened(given(await asMaker.POST("/api/rooms", { body: { ...what, name, passcode, spectators } })));
       await changed();
     } catch (wrong) {
       setProblem(wrong instanceof Error ? wrong.message : String(wrong));
@@ -79,7 +75,7 @@ function Asked({ of, onClose }: { of: Opening; onClose: () => void }) {
         </Form.Group>
         <Form.Group controlId="room-seats" className="mb-3">
           <Form.Label>Seats</Form.Label>
-          <Form.Select value={seats} onChange={(e) => setSeats(Number(e.target.value))}>
+          <Form.Select value={seats} disabled={"bookmark" in of} onChange={(e) => setSeats(Number(e.target.value))}>
             {Array.from({ length: of.seats }, (_, i) => (
               <option key={i} value={i + 1}>
                 {i + 1}

@@ -32,6 +32,17 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
       },
       () => void doing(async () => given(await asMaker.POST("/api/rooms/{room}/end", { params }))),
     );
+  const bookmark = () =>
+    askFor(
+      {
+        question: "Keep this table as a bookmark?",
+        detail: "Any number of rooms can begin from it, with free seats and everything where it lies now. Everybody in the room is told.",
+        yes: "Keep it",
+        line: room.name,
+        most: 80,
+      },
+      (name) => void doing(async () => given(await asMaker.POST("/api/rooms/{room}/bookmarks", { params, body: { name } }))),
+    );
   const remove = () =>
     askFor(
       {
@@ -72,6 +83,9 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
             More
           </Dropdown.Toggle>
           <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
+            <Dropdown.Item as="button" onClick={bookmark}>
+              Bookmark …
+            </Dropdown.Item>
             {!room.ended && (
               <Dropdown.Item as="button" onClick={end}>
                 End the game …

@@ -6,6 +6,7 @@ import { asMaker, given, useMaker } from "../maker/maker";
 export type Kit = components["schemas"]["Kit"];
 export type KitPage = components["schemas"]["KitPage"];
 export type RoomRow = components["schemas"]["RoomRow"];
+export type Bookmark = components["schemas"]["Bookmark"];
 
 export function useKits(removed = false) {
   const { key } = useMaker();
@@ -41,11 +42,20 @@ export function useRooms(removed = false) {
   });
 }
 
+export function useBookmarks() {
+  const { key } = useMaker();
+  return useQuery({
+    queryKey: ["bookmarks", key],
+    enabled: key !== "",
+    queryFn: async () => given(await asMaker.GET("/api/bookmarks")).bookmarks,
+  });
+}
+
 /** Has all of the shelf asked for anew, after something of it changed. */
 export function useShelfChanged(): () => Promise<void> {
   const queries = useQueryClient();
   return async () => {
-    await Promise.all(["kits", "listed", "kit", "rooms"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+    await Promise.all(["kits", "listed", "kit", "rooms", "bookmarks"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   };
 }
 

@@ -45,6 +45,19 @@ export function tableItems(view: View, canAct: boolean, arranging: boolean, act:
       label: "Set the game up",
       run: () => void askFor({ question: "Do the steps of the setup?", detail: settings.setup, yes: "Set up" }, () => act({ do: "run" })),
     });
+  if (settings.setup)
+    items.push({
+      label: "Set up again",
+      run: () =>
+        void askFor(
+          {
+            question: "Bring everything home and set up again?",
+            detail: `All decks go to their homes, hands included, and then these steps are done:\n\n${settings.setup}`,
+            yes: "Set up again",
+          },
+          () => act({ do: "all", actions: [{ do: "everything-home" }, { do: "run" }] }),
+        ),
+    });
   items.push({
     label: "Everything home",
     run: () =>
