@@ -169,13 +169,9 @@ func (a *app) exported(kitName, key string) (*deck.Rows, error) {
 
 // openKit reads a kit's folder or zip without cutting its sheets.
 func openKit(name string) (*kit.Kit, error) {
-	zip, err := readKit(name)
+	folder, err := openFolder(name)
 	if err != nil {
 		return nil, err
-	}
-	folder, err := kit.OpenZip(zip)
-	if err != nil {
-		return nil, refused("%w", err)
 	}
 	k, err := kit.Read(folder)
 	if err != nil {

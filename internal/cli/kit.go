@@ -1,10 +1,11 @@
 package cli
 
 import (
-	"bytes"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -16,74 +17,68 @@ import (
 )
 
 func (a *app) kit() *cobra.Command {
-	cmd := &cobra.Command{Use: "kit", Short: "Put kits on the shelf"}
-	cmd.AddCommand(a.kitPut(), a.kitGet(), a.kitCheck(), a.kitList())
+	cmd := &cobra.Command{Use: "kit", Short: "Make kits, and put them on the shelf"}
+	cmd.AddCommand(a.kitNew(), a.kitCheck(), a.kitPut(), a.kitWatch(), a.kitList(), a.kitGet(), a.kitCompare(), a.kitRemove(), a.kitRestore())
 	return cmd
 }
 
 func (a *app) kitPut() *cobra.Command {
-	var despite bool
+	var o client.PutOptions
 	cmd := &cobra.Command{
 		Use:   "put FOLDER|ZIP",
 		Short: "Put a kit on the shelf, or its next edition",
 		Long: "Put a kit on the shelf, or its next edition if one of its name is there. All of it is kept, or nothing.\n" +
-			"A kit that looks wrong is not kept, unless --despite-warnings is given.",
-		Example: "  damselfly kit put marshpost/\n  damselfly kit put marshpost.zip --json",
+			"Files that the service has already are not sent. A kit that looks wrong is not kept, unless\n--despite-warnings is given.",
+		Example: "  damselfly kit put marshpost/\n  damselfly kit put marshpost/ --note \"One letter redrawn\"\n  damselfly kit put marshpost.zip --json",
 		Args:    cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			zip, err := readKit(args[0])
-			if err != nil {
-				return err
-			}
-			maker, err := a.maker()
-			if err != nil {
-				return err
-			}
-			put, err := maker.PutKit(cmd.Context(), a.progress(zip, "putting "+args[0]), int64(len(zip)), despite)
-			if p, ok := err.(*client.Problem); ok && !a.json && len(p.Details) > 1 {
-				for _, detail := range p.Details {
-					fmt.Fprintln(a.err, "  "+detail)
-				}
-				return refused("%s%s", p.Title, hint(p.Code))
-			}
-			if err != nil {
-				return err
-			}
-			if a.json {
-				return a.printJSON(put)
-			}
-			a.printPut(put)
-			return nil
-		},
 	}
-	cmd.Flags().BoolVar(&despite, "despite-warnings", false, "keep the kit although something looks wrong")
+	a.asMaker(cmd, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		folder, err := openFolder(args[0])
+		if err != nil {
+			return err
+		}
+		o.Progress = func(name string, text []byte) io.Reader { return a.progress(text, "sending "+name) }
+		put, err := maker.PutFolder(cmd.Context(), folder, o)
+		if p, ok := err.(*client.Problem); ok && !a.json && len(p.Details) > 1 {
+			for _, detail := range p.Details {
+				fmt.Fprintln(a.err, "  "+detail)
+			}
+			return refused("%s%s", p.Title, hint(p.Code))
+		}
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(put)
+		}
+		a.printPut(put)
+		return nil
+	})
+	cmd.Flags().BoolVar(&o.Despite, "despite-warnings", false, "keep the kit although something looks wrong")
+	cmd.Flags().StringVar(&o.Note, "note", "", "what is new in this edition")
+	cmd.Flags().IntVar(&o.After, "after", 0, "the edition it was made from; if another one was kept meanwhile, nothing is")
 	return cmd
 }
 
 func (a *app) kitGet() *cobra.Command {
 	var to string
-	cmd := &cobra.Command{
+	cmd := a.asMaker(&cobra.Command{
 		Use: "get KIT", Short: "Take a kit away from the shelf as one zip",
 		Example: "  damselfly kit get \"Marsh Post\" --to marshpost.zip", Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			maker, err := a.maker()
-			if err != nil {
-				return err
-			}
-			zip, err := maker.Kit(cmd.Context(), args[0])
-			if err != nil {
-				return err
-			}
-			if to == "" {
-				to = deck.KeyFrom(args[0]) + ".zip"
-			}
-			if err := os.WriteFile(to, zip, 0o644); err != nil {
-				return refused("the zip cannot be written: %w", err)
-			}
-			fmt.Fprintf(a.out, "Wrote %s, %d bytes.\n", to, len(zip))
-			return nil
-		},
-	}
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		zip, err := maker.Kit(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		if to == "" {
+			to = deck.KeyFrom(args[0]) + ".zip"
+		}
+		if err := os.WriteFile(to, zip, 0o644); err != nil {
+			return refused("the zip cannot be written: %w", err)
+		}
+		fmt.Fprintf(a.out, "Wrote %s, %d bytes.\n", to, len(zip))
+		return nil
+	})
 	cmd.Flags().StringVar(&to, "to", "", "file to write (default: named as the kit)")
 	return cmd
 }
@@ -97,8 +92,10 @@ func hint(code string) string {
 
 func (a *app) kitCheck() *cobra.Command {
 	return &cobra.Command{
-		Use:     "check FOLDER|ZIP",
-		Short:   "Look a kit over without a service",
+		Use:   "check FOLDER|ZIP",
+		Short: "Look a kit over without a service",
+		Long: "Look a kit over without a service: everything that is wrong is told at once. Setup and cues are\n" +
+			"read on the table with every number of seats.",
 		Example: "  damselfly kit check marshpost/",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
@@ -134,45 +131,174 @@ func (a *app) checkKit(name string) (*kit.Result, error) {
 }
 
 func (a *app) kitList() *cobra.Command {
-	return &cobra.Command{
-		Use: "list", Short: "List your kits", Example: "  damselfly kit list", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			maker, err := a.maker()
-			if err != nil {
-				return err
+	return a.asMaker(&cobra.Command{
+		Use: "list [KIT]", Short: "List your kits, or the editions of one",
+		Example: "  damselfly kit list\n  damselfly kit list \"Marsh Post\"", Args: cobra.MaximumNArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if len(args) == 1 {
+			return a.listEditions(cmd, maker, args[0])
+		}
+		kits, err := maker.Kits(cmd.Context())
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(kits)
+		}
+		rows := [][]string{}
+		for _, k := range kits {
+			rows = append(rows, []string{k.Name, fmt.Sprint(k.Edition), when(k.At), fmt.Sprint(k.Cards), k.Reach, k.ID})
+		}
+		a.printTable("You have no kits yet. Put one with \"damselfly kit put FOLDER\".", []string{"kit", "edition", "put", "cards", "found by", "id"}, rows)
+		return nil
+	})
+}
+
+func (a *app) listEditions(cmd *cobra.Command, maker *client.Client, name string) error {
+	page, err := maker.KitPage(cmd.Context(), name)
+	if err != nil {
+		return err
+	}
+	if a.json {
+		return a.printJSON(page)
+	}
+	rows := [][]string{}
+	for _, e := range page.Editions {
+		rows = append(rows, []string{fmt.Sprint(e.Number), when(e.At), e.Note})
+	}
+	a.printTable("", []string{"edition", "put", "note"}, rows)
+	return nil
+}
+
+func (a *app) kitCompare() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "compare KIT FROM [TO]", Short: "Tell what differs between two editions; TO is the newest if left out",
+		Example: "  damselfly kit compare \"Marsh Post\" 1\n  damselfly kit compare \"Marsh Post\" 1 2 --json", Args: cobra.RangeArgs(2, 3),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		var numbers [2]int
+		for i, text := range args[1:] {
+			n, err := strconv.Atoi(text)
+			if err != nil || n < 1 {
+				return usage("editions are numbered from 1; %q is no edition", text)
 			}
-			kits, err := maker.Kits(cmd.Context())
-			if err != nil {
-				return err
+			numbers[i] = n
+		}
+		c, err := maker.Compare(cmd.Context(), args[0], numbers[0], numbers[1])
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(c)
+		}
+		a.printComparison(c)
+		return nil
+	})
+}
+
+func (a *app) printComparison(c client.Comparison) {
+	if c.Empty() {
+		fmt.Fprintln(a.out, "Nothing differs.")
+		return
+	}
+	for _, d := range c.Decks {
+		switch d.Change {
+		case kit.Added:
+			fmt.Fprintf(a.out, "%s: a new deck\n", d.Key)
+		case kit.Removed:
+			fmt.Fprintf(a.out, "%s: is gone\n", d.Key)
+		default:
+			fmt.Fprintf(a.out, "%s:\n", d.Key)
+		}
+		for _, one := range d.Changed {
+			what := []string{}
+			if one.Before.Front != one.After.Front || one.Before.Back != one.After.Back {
+				what = append(what, "drawn anew")
 			}
-			if a.json {
-				return a.printJSON(kits)
+			if one.Before.Copies != one.After.Copies {
+				what = append(what, fmt.Sprintf("copies %d → %d", one.Before.Copies, one.After.Copies))
 			}
-			rows := [][]string{}
-			for _, k := range kits {
-				rows = append(rows, []string{k.Name, fmt.Sprint(k.Edition), when(k.At), k.ID})
+			if one.Before.Name != one.After.Name {
+				what = append(what, "was called "+one.Before.Name)
 			}
-			a.printTable("You have no kits yet. Put one with \"damselfly kit put FOLDER\".", []string{"kit", "edition", "put", "id"}, rows)
-			return nil
-		},
+			for _, w := range one.Words {
+				what = append(what, fmt.Sprintf("%s: %q → %q", w.Field, w.Before, w.After))
+			}
+			fmt.Fprintf(a.out, "  changed  %s: %s\n", one.After.Name, strings.Join(what, ", "))
+		}
+		for _, one := range d.Added {
+			fmt.Fprintf(a.out, "  new      %s\n", one.Name)
+		}
+		for _, one := range d.Removed {
+			fmt.Fprintf(a.out, "  gone     %s\n", one.Name)
+		}
+		for _, one := range d.Moved {
+			fmt.Fprintf(a.out, "  moved    %s, from %s\n", one.Design.Name, one.From)
+		}
+		if len(d.Of) > 0 {
+			fmt.Fprintf(a.out, "  changed  %s\n", strings.Join(d.Of, ", "))
+		}
+	}
+	for title, things := range map[string][]kit.ThingChange{"zone": c.Zones, "piece": c.Pieces} {
+		for _, thing := range things {
+			fmt.Fprintf(a.out, "%s %s: %s\n", title, thing.Key, map[string]string{kit.Added: "new", kit.Removed: "gone", kit.Changed: "changed"}[thing.Change])
+		}
+	}
+	if len(c.Table) > 0 {
+		fmt.Fprintf(a.out, "of the table: %s\n", strings.Join(c.Table, ", "))
+	}
+	if len(c.Kit) > 0 {
+		fmt.Fprintf(a.out, "of the kit: %s\n", strings.Join(c.Kit, ", "))
 	}
 }
 
-// readKit reads a zip, or zips a folder.
-func readKit(name string) ([]byte, error) {
+func (a *app) kitRemove() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "remove KIT", Short: "Take a kit off your shelf; it can be brought back for 30 days",
+		Example: "  damselfly kit remove \"Marsh Post\"", Args: cobra.ExactArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		page, err := maker.KitPage(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		if err := maker.RemoveKit(cmd.Context(), page.ID); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.out, "%s is off your shelf. Its rooms go on. For 30 days: damselfly kit restore %s\n", page.Name, page.ID)
+		return nil
+	})
+}
+
+func (a *app) kitRestore() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "restore ID", Short: "Bring a removed kit back, by its id", Example: "  damselfly kit restore KIT", Args: cobra.ExactArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.RestoreKit(cmd.Context(), args[0]); err != nil {
+			return err
+		}
+		fmt.Fprintln(a.out, "It is on your shelf again.")
+		return nil
+	})
+}
+
+// openFolder opens a kit's folder, or the zip of one.
+func openFolder(name string) (fs.FS, error) {
 	stat, err := os.Stat(name)
 	if err != nil {
 		return nil, refused("the kit cannot be read: %w", err)
 	}
 	if !stat.IsDir() {
-		return os.ReadFile(name)
+		text, err := os.ReadFile(name)
+		if err != nil {
+			return nil, refused("the kit cannot be read: %w", err)
+		}
+		folder, err := kit.OpenZip(text)
+		if err != nil {
+			return nil, refused("%w", err)
+		}
+		return folder, nil
 	}
 	if _, err := fs.Stat(os.DirFS(name), "kit.yaml"); err != nil {
-		return nil, refused("%s holds no kit.yaml; the format is described in docs/kit.md", strings.TrimSuffix(name, "/"))
+		return nil, refused("%s holds no kit.yaml; \"damselfly kit new\" makes one, and the format is described in docs/kit.md", strings.TrimSuffix(name, "/"))
 	}
-	var zip bytes.Buffer
-	if err := kit.Zip(os.DirFS(name), &zip); err != nil {
-		return nil, refused("%w", err)
-	}
-	return zip.Bytes(), nil
+	return os.DirFS(name), nil
 }

@@ -20,15 +20,20 @@ func (a *app) room() *cobra.Command {
 	var closed bool
 	open := &cobra.Command{
 		Use:     "open KIT",
-		Short:   "Open a room with a kit, named by its name or id",
-		Example: "  damselfly room open \"Marsh Post\"\n  damselfly room open \"Marsh Post\" --name Thursday --seats 3 --passcode heron",
-		Args:    cobra.ExactArgs(1),
+		Short:   "Open a room with a kit, named by its name or id, or from a bookmark",
+		Example: "  damselfly room open \"Marsh Post\"\n  damselfly room open \"Marsh Post\" --name Thursday --seats 3 --passcode heron\n  damselfly room open --bookmark BOOKMARK",
+		Args:    cobra.MaximumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			maker, err := a.maker()
 			if err != nil {
 				return err
 			}
-			o.Kit = args[0]
+			if len(args) == 1 == (o.Bookmark != "") {
+				return usage("name a kit, or a bookmark with --bookmark, and not both")
+			}
+			if len(args) == 1 {
+				o.Kit = args[0]
+			}
 			if closed {
 				o.Spectators = new(bool)
 			}
@@ -48,6 +53,8 @@ func (a *app) room() *cobra.Command {
 	}
 	open.Flags().StringVar(&o.Name, "name", "", "the room's name (default: the kit's)")
 	open.Flags().IntVar(&o.Seats, "seats", 0, "how many seats (default: as many as the kit has)")
+	open.Flags().IntVar(&o.Edition, "edition", 0, "which edition of the kit (default: the newest)")
+	open.Flags().StringVar(&o.Bookmark, "bookmark", "", "begin as this bookmark has its table, in place of a kit")
 	open.Flags().StringVar(&o.Passcode, "passcode", "", "ask everyone who joins for this")
 	open.Flags().BoolVar(&closed, "no-spectators", false, "let nobody watch without a seat")
 	list := &cobra.Command{
@@ -66,14 +73,63 @@ func (a *app) room() *cobra.Command {
 			}
 			rows := [][]string{}
 			for _, r := range rooms {
-				rows = append(rows, []string{r.ID, r.Name, fmt.Sprint(r.Seats), when(r.At), a.server + r.Path})
+				edition := fmt.Sprintf("%s, edition %d", r.KitName, r.Edition)
+				if r.Newest > r.Edition {
+					edition += fmt.Sprintf(" of %d", r.Newest)
+				}
+				rows = append(rows, []string{r.ID, r.Name, edition, fmt.Sprint(r.People), when(r.LastAt), r.Link})
 			}
-			a.printTable("You have no rooms yet. Open one with \"damselfly room open KIT\".", []string{"room", "name", "seats", "opened", "link"}, rows)
+			a.printTable("You have no rooms yet. Open one with \"damselfly room open KIT\".", []string{"room", "name", "kit", "there", "last act", "link"}, rows)
 			return nil
 		},
 	}
-	cmd.AddCommand(open, list, a.keepTable())
+	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.roomEnd(), a.roomRemove())
 	return cmd
+}
+
+func (a *app) takeEdition() *cobra.Command {
+	var want client.TakeEdition
+	cmd := a.asMaker(&cobra.Command{
+		Use: "take-edition ROOM", Short: "Take the newest edition of its kit, or another one, into a room that is playing",
+		Long: "Take the newest edition of its kit into a room that is playing, or with --edition another one, also one of\n" +
+			"before. Cards keep their place, side, turn and secrecy. See what differs with \"damselfly kit compare\".",
+		Example: "  damselfly room take-edition ROOM\n  damselfly room take-edition ROOM --edition 1 --new-cards shuffled", Args: cobra.ExactArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.TakeEdition(cmd.Context(), roomID(args[0]), want); err != nil {
+			return err
+		}
+		fmt.Fprintln(a.out, "The room has it.")
+		return nil
+	})
+	cmd.Flags().IntVar(&want.Edition, "edition", 0, "which edition (default: the newest)")
+	cmd.Flags().StringVar(&want.NewCards, "new-cards", "", "where new cards go at their deck's home: top, underneath or shuffled (default: underneath)")
+	return cmd
+}
+
+func (a *app) roomEnd() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "end ROOM", Short: "End the game of a room: nothing is done there any more, and its shuffles can be checked",
+		Example: "  damselfly room end ROOM", Args: cobra.ExactArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.EndRoom(cmd.Context(), roomID(args[0])); err != nil {
+			return err
+		}
+		fmt.Fprintln(a.out, "The game has ended.")
+		return nil
+	})
+}
+
+func (a *app) roomRemove() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "remove ROOM", Short: "Take a room away; its maker can bring it back on the shelf for 30 days",
+		Example: "  damselfly room remove ROOM", Args: cobra.ExactArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.RemoveRoom(cmd.Context(), roomID(args[0])); err != nil {
+			return err
+		}
+		fmt.Fprintln(a.out, "The room is gone from your list, and its link leads nowhere.")
+		return nil
+	})
 }
 
 func (a *app) keepTable() *cobra.Command {

@@ -78,7 +78,7 @@ func (a *app) root() *cobra.Command {
 	flags.StringVar(&a.server, "server", "http://127.0.0.1:7171", "address of the service")
 	flags.StringVar(&a.key, "key", "", "maker key (default: the one in the data folder)")
 	flags.StringVar(&a.data, "data", defaultData(), "folder for the service's own data")
-	root.AddCommand(a.serve(), a.demo(), a.sheet(), a.deck(), a.card(), a.kit(), a.room(), a.makers(), a.join(), a.look(), a.do(), a.undo(), a.peek(), a.ask(), a.answer(), a.where(),
+	root.AddCommand(a.serve(), a.demo(), a.sheet(), a.deck(), a.card(), a.kit(), a.room(), a.bookmark(), a.makers(), a.join(), a.look(), a.do(), a.undo(), a.peek(), a.ask(), a.answer(), a.where(),
 		a.watch(), a.log(), a.steps())
 	sayHowItIsWritten(root)
 	return root

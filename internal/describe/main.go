@@ -30,6 +30,7 @@ func described() (map[string][]byte, error) {
 	names, err := clientNames()
 	return map[string][]byte{
 		"docs/openapi.json":                append(openapi, '\n'),
+		"docs/kit.schema.json":             kitSchema(),
 		"client/actions.gen.go":            names,
 		"console/src/api/tables.gen.ts":    consoleTables(),
 		"console/src/api/vectors.gen.json": vectorsOf(),

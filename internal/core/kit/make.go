@@ -12,6 +12,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/steps"
@@ -443,11 +444,7 @@ func (m *maker) cover() {
 
 // steps reads the setup and the cues on a laid table at which every seat is taken.
 func (m *maker) steps() {
-	laid := &table.Table{}
-	laid.Fold(m.result.Edition.Lay(m.kit.Seats))
-	for i := range laid.Chairs {
-		laid.Chairs[i].Name = fmt.Sprintf("seat %d", i+1)
-	}
+	laid, before := m.laidFor(m.kit.Seats), len(m.mistakes)
 	read := func(path, text string) {
 		action, err := steps.Read(text, laid, 1)
 		if err == nil {
@@ -465,6 +462,45 @@ func (m *maker) steps() {
 			read(fmt.Sprintf("$.table.pieces[%d].steps", i), p.Steps)
 		}
 	}
+	if len(m.mistakes) == before {
+		m.tryEverySeats()
+	}
+}
+
+// tryEverySeats does the setup on a table for each number of seats that is smaller than the
+// kit's, and tells where it would be refused.
+func (m *maker) tryEverySeats() {
+	if strings.TrimSpace(m.kit.Table.Setup) == "" {
+		return
+	}
+	for seats := 1; seats <= m.kit.Seats; seats++ {
+		laid := m.laidFor(seats)
+		action, err := steps.Read(m.kit.Table.Setup, laid, 1)
+		var plan steps.Plan
+		if err == nil {
+			plan, err = steps.Expand(action, laid, 1)
+		}
+		if err == nil {
+			laid.Settings.Host = 1
+			circumstances := table.Circumstances{Now: 1, Entry: 2, Chance: func(chance.Draw) *chance.Stream { return chance.FromKey([32]byte{1}) }}
+			if _, _, refusal := laid.Apply(1, plan.Action, circumstances); refusal != nil {
+				err = errors.New(refusal.Text)
+			}
+		}
+		if err != nil {
+			m.warn("table.setup, with %d of %d seats: %s", seats, m.kit.Seats, err)
+		}
+	}
+}
+
+// laidFor is the table for a number of seats, each taken.
+func (m *maker) laidFor(seats int) *table.Table {
+	laid := &table.Table{}
+	laid.Fold(m.result.Edition.Lay(seats))
+	for i := range laid.Chairs {
+		laid.Chairs[i].Name = fmt.Sprintf("seat %d", i+1)
+	}
+	return laid
 }
 
 // warnOfSheets tells what looks wrong on the sheets, and content that no deck uses.
