@@ -73,6 +73,9 @@ func (a *app) serve() *cobra.Command {
 	return cmd
 }
 
+// demoKit is the name of the demo's kit.
+const demoKit = "Marsh Post"
+
 // demoRoom is the name of the room that the demo keeps open.
 const demoRoom = "Marsh Post, first playtest"
 
@@ -106,14 +109,7 @@ func (a *app) layDemo(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	var zip bytes.Buffer
-	if err := kit.Zip(demo.Kit(), &zip); err != nil {
-		return err
-	}
-	if _, err := maker.PutKit(ctx, bytes.NewReader(zip.Bytes()), int64(zip.Len()), false); err != nil {
-		return err
-	}
-	id, err := demoRoomID(ctx, maker)
+	id, err := layEditions(ctx, maker)
 	if err != nil {
 		return err
 	}
@@ -126,6 +122,30 @@ func (a *app) layDemo(ctx context.Context) error {
 	return nil
 }
 
+// layEditions puts both editions of Marsh Post on the shelf, unless they are there, and
+// opens a room with the first.
+func layEditions(ctx context.Context, maker *client.Client) (room string, err error) {
+	if page, err := maker.KitPage(ctx, demoKit); err == nil && len(page.Editions) > 1 {
+		return demoRoomID(ctx, maker)
+	}
+	if _, err := maker.PutFolder(ctx, demo.Kit(), client.PutOptions{Note: "as it was first played"}); err != nil {
+		return "", err
+	}
+	if room, err = demoRoomID(ctx, maker); err != nil {
+		return "", err
+	}
+	var second bytes.Buffer
+	if err := kit.ZipWith(demo.Kit(), demo.Second(), &second); err != nil {
+		return "", err
+	}
+	folder, err := kit.OpenZip(second.Bytes())
+	if err != nil {
+		return "", err
+	}
+	_, err = maker.PutFolder(ctx, folder, client.PutOptions{Note: demo.SecondNote})
+	return room, err
+}
+
 func demoRoomID(ctx context.Context, maker *client.Client) (string, error) {
 	rooms, err := maker.Rooms(ctx)
 	if err != nil {
@@ -136,6 +156,6 @@ func demoRoomID(ctx context.Context, maker *client.Client) (string, error) {
 			return r.ID, nil
 		}
 	}
-	room, err := maker.OpenRoom(ctx, client.OpenRoom{Kit: "Marsh Post", Name: demoRoom, Seats: 4})
+	room, err := maker.OpenRoom(ctx, client.OpenRoom{Kit: demoKit, Edition: 1, Name: demoRoom, Seats: 4})
 	return room.ID, err
 }

@@ -11,6 +11,21 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 )
 
+// The demo's second edition is what its scenario says.
+func TestTheSecondEditionOfTheDemo(t *testing.T) {
+	first, err := make(demo.Kit())
+	require.NoError(t, err)
+	files := copied(t, demo.Kit())
+	for name, text := range demo.Second() {
+		files[name].Data = text
+	}
+	second, err := make(files)
+	require.NoError(t, err)
+	assert.Empty(t, second.Warnings)
+	added, changed, removed := kit.Compare(first.Edition, second.Edition).Counts()
+	assert.Equal(t, []int{2, 1, 1}, []int{added, changed, removed})
+}
+
 // One letter's words changed, one gone, one new, a zone moved and another home: and that is
 // all that a comparison tells.
 func TestAComparisonTellsWhatDiffers(t *testing.T) {
