@@ -63,7 +63,8 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
         </span>
       </div>
       <p className="quiet room-facts">
-        {room.kit_name && `${room.kit_name}, edition ${room.edition}`}· {plural(room.seats, "seat")}
+        {room.kit_name && `${room.kit_name}, edition ${room.edition} · `}
+        {plural(room.seats, "seat")}
         {room.passcode && " · passcode"} · {room.ended ? "ended" : `last act ${ago(room.last_at)}`}
       </p>
       <div className="kit-acts">
