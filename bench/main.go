@@ -39,6 +39,8 @@ var measures = []measure{
 	{"flat", "≤ 1.2", flat, 0},
 	{"cut", "≤ 1.3", cut, 0},
 	{"cut-peer", "≤ 0.25", cutPeer, 0},
+	{"again", "≤ 1.5", again, 0},
+	{"revise", "≤ 1.5", revise, 0},
 	{"first-paint", "≤ 2", firstPaint, 0},
 	{"long-tasks", "0", longTasks, 0},
 	{"console-flat", "≤ 1.5", consoleFlat, 0},

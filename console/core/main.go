@@ -19,6 +19,7 @@ import (
 	"syscall/js"
 
 	"damselfly.example/damselfly/console/bridge"
+	"damselfly.example/damselfly/console/core/alone"
 	"damselfly.example/damselfly/console/core/answers"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
@@ -28,16 +29,22 @@ import (
 // bench is a kit being made: its files, and what is known of them.
 type bench struct {
 	files    kit.Files
-	pictures map[string]image.Image // decoded sheets by file
-	known    kit.Known              // what was looked over and drawn already
+	pictures map[string]image.Image         // decoded sheets by file
+	known    kit.Known                      // what was looked over and drawn already
+	made     map[string]func() *image.NRGBA // how pictures are made, by their addresses
+	brought  map[string][]byte              // to the table, by their addresses
+	edition  *kit.Edition                   // as it was looked over last, if nothing was wrong
+	table    *alone.Table                   // where the draft is tried
 }
 
 func main() {
-	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}}
+	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}, made: map[string]func() *image.NRGBA{}, brought: map[string][]byte{}}
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
 		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess,
+		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
+		"bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
 		core.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any {
 			out, err := does(args)
@@ -201,9 +208,9 @@ func (b *bench) check([]js.Value) (any, error) {
 	k, err := kit.Read(b.files)
 	if err == nil {
 		var result *kit.Result
-		if result, err = k.Make(kit.Making{Known: b.known, Look: true, Decoded: b.picture}); err == nil {
+		if result, err = k.Make(kit.Making{Known: b.known, Look: b.canMake, Decoded: b.picture}); err == nil {
 			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
-			b.known = result.Known
+			b.known, b.edition = result.Known, &result.Edition
 		}
 	}
 	if err != nil {

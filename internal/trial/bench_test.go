@@ -231,3 +231,73 @@ func TestASpreadsheetIsReadAndWrittenOnTheBench(t *testing.T) {
 	b.adds(map[string][]byte{"broken.xlsx": []byte("no spreadsheet")})
 	b.reads("broken.xlsx: this is no spreadsheet (.xlsx) that can be read")
 }
+
+// A draft is tried alone, without a key: every seat is one's own, and nothing is sent. From
+// dropping a sheet to shuffling its cards is a drop and a few clicks.
+func TestADraftIsTriedAlone(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	b.do(chromedp.Navigate(s.url() + "/bench"))
+	b.reads("Begin with what you have")
+	b.drops(map[string][]byte{"weather.png": file(t, "weather.png")})
+	b.sees("nothing looks wrong", benchState)
+	b.mu.Lock()
+	asked := b.traffic.Len()
+	b.mu.Unlock()
+	b.click("Try it")
+	b.reads("Back to the bench")
+	b.sees("14", "document.querySelector('[data-place=\"weather\"] .pile-count')?.innerText")
+	b.says("shuffle weather")
+	b.says("draw 3 from weather")
+	b.sees("3", count(".hand .held-card"))
+	b.sees("true", "[...document.querySelectorAll('.hand .held-card img')].every((i) => i.src.startsWith('blob:') && i.naturalWidth > 100)")
+	b.reads("draw 3 from weather")
+	b.selects(".try-seat", "2")
+	b.sees("0", count(".hand .held-card"))
+	b.says("draw 1 from weather")
+	b.sees("1", count(".hand .held-card"))
+	b.selects(".try-seat", "1")
+	b.sees("3", count(".hand .held-card"))
+	b.do(chromedp.SendKeys(chromedp.CSS(".steps-box input"), "draw 99 from weather\r"))
+	b.reads("weather has 10 cards, you asked for 99.")
+	b.click("Begin anew")
+	b.sees("14", "document.querySelector('[data-place=\"weather\"] .pile-count')?.innerText")
+	b.click("Back to the bench")
+	b.sees("nothing looks wrong", benchState)
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	for _, line := range strings.Split(b.traffic.String()[asked:], "\n") {
+		assert.False(t, strings.Contains(line, "/api/"), "asked the service: %s", line)
+	}
+}
+
+// The table is arranged on the bench as it is in a room, and what is laid stands in the kit.
+func TestTheTableIsArrangedOnTheBench(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	maker := s.onBench(b)
+	b.click("Table")
+	b.reads("What is laid here is written into the kit on the bench.")
+	b.press(`[...document.querySelectorAll('.palette button, [class*=palette] button')].find((e) => e.innerText === 'pile')`)
+	b.sees("true", "[...document.querySelectorAll('.frame-name')].some((f) => f.innerText.includes('pile'))")
+	b.click("Back to the bench")
+	b.reads("changed since edition 1")
+	b.sees("nothing looks wrong", benchState)
+	b.keeps()
+	b.reads("It is edition 2 of Marsh Post.")
+	changed, err := maker.Compare(s.ctx, "Marsh Post", 1, 2)
+	require.NoError(t, err)
+	require.Len(t, changed.Zones, 1)
+	assert.Equal(t, kit.Added, changed.Zones[0].Change)
+	assert.Empty(t, changed.Decks)
+}
+
+// selects chooses an option of a list by its value.
+func (b *browser) selects(list, value string) {
+	b.t.Helper()
+	b.sees("true", fmt.Sprintf(`(() => { const list = document.querySelector(%q); if (!list) return false;
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(list, %q);
+		list.dispatchEvent(new Event("change", { bubbles: true })); return true })()`, list, value))
+}

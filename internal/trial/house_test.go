@@ -41,6 +41,7 @@ var mayImport = map[string][]string{
 	"console":                              {},
 	"demo":                                 {},
 	"console/core/answers":                 {"internal/core/"},
+	"console/core/alone":                   {"internal/core/", "internal/wire"},
 	"internal/describe":                    {"internal/core/", "internal/service/api", "console/core/answers"},
 	"demo/drawkit":                         {"demo"},
 	"bench":                                {"internal/", "client", "console", "demo"},

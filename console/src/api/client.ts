@@ -11,9 +11,6 @@ export type PlaceChange = Schemas["PlaceChange"];
 export type Face = Schemas["Face"];
 export type Faces = Record<string, Face>;
 
-/** Where the picture of a face is. */
-export const pictureOf = (face: Face, size: "small" | "full"): string => `/pictures/${face.picture}/${size}`;
-
 /** A card with what it shows. */
 export interface Card extends Omit<ToldCard, "face"> {
   face: Face;

@@ -1,7 +1,8 @@
 // A picture that is brought to the table from a file.
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, sentence, type Picture } from "../api/client";
+import type { Picture } from "../api/client";
+import { usePicture } from "../api/pictures";
 import { useTable } from "../table/TableContext";
 import "./PictureLaid.css";
 
@@ -12,25 +13,25 @@ interface Props {
 }
 
 export function PictureLaid({ label, picture, onLay }: Props) {
-  const { seat } = useTable();
+  const { source } = useTable();
+  const shown = usePicture(picture?.small, "small");
   const id = useId();
   const [state, setState] = useState<{ busy: boolean; problem: string }>({ busy: false, problem: "" });
   const bring = async (file: File) => {
     setState({ busy: true, problem: "" });
-    const { data, error } = await api.POST("/api/rooms/{room}/pictures", {
-      params: { path: { room: seat.room } },
-      headers: { Authorization: `Bearer ${seat.key}`, "Content-Type": "application/octet-stream" },
-      body: file as unknown as string,
-      bodySerializer: (body) => body,
-    });
-    setState({ busy: false, problem: data ? "" : sentence(error) });
-    if (data) onLay(data.picture, data);
+    try {
+      const put = await source.bringPicture(file);
+      setState({ busy: false, problem: "" });
+      onLay(put.picture, put);
+    } catch (wrong) {
+      setState({ busy: false, problem: wrong instanceof Error ? wrong.message : String(wrong) });
+    }
   };
   return (
     <div className="laid-field">
       <label htmlFor={id}>{label}</label>
       <span className="laid-picture">
-        {picture?.small && <img src={`/pictures/${picture.small}`} alt="" />}
+        {shown && <img src={shown} alt="" />}
         <Form.Control
           size="sm"
           id={id}

@@ -2,7 +2,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api } from "../api/client";
 import { useTable } from "../table/TableContext";
 import { useDelayed } from "./delayed";
 import "./StepsLaid.css";
@@ -21,23 +20,15 @@ export function StepsLaid({
   disabled?: boolean;
   onLay: (value: string) => void;
 }) {
-  const { seat } = useTable();
+  const { source } = useTable();
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const text = typed ?? value;
   const steps = useDelayed(text, pause);
   const { data } = useQuery({
-    queryKey: ["steps", seat.room, steps],
+    queryKey: ["steps", source.joined.room, steps],
     enabled: steps.trim() !== "",
-    queryFn: async () => {
-      const { data, error } = await api.POST("/api/rooms/{room}/check-steps", {
-        params: { path: { room: seat.room } },
-        body: { steps },
-        headers: { Authorization: `Bearer ${seat.key}` },
-      });
-      if (error) throw new Error(error.detail);
-      return data;
-    },
+    queryFn: () => source.checkSteps(steps),
   });
   const checked = steps === text && text.trim() !== "" ? data : undefined;
   const line = checked?.line ?? 0;

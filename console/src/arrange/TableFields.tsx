@@ -49,9 +49,10 @@ export function TableFields() {
 
 /** Makes the next edition of the kit with the table as it is laid. It is for the kit's maker. */
 function KeepInKit() {
-  const { seat } = useTable();
+  const { seat, source } = useTable();
   const { key } = useMaker();
   const [said, setSaid] = useState<{ text: string; wrong: boolean } | null>(null);
+  if (source.alone) return <p className="quiet">What is laid here is written into the kit on the bench.</p>;
   if (!key) return null;
   const keep = async () => {
     const { data, error } = await asMaker.POST("/api/rooms/{room}/keep-table", { params: { path: { room: seat.room } } });

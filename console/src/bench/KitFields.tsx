@@ -57,8 +57,8 @@ export function KitFields() {
         </tbody>
       </table>
       <p className="quiet">
-        {Object.keys(files).length} files. Descriptions and rules are files of Markdown; rules may be a PDF. The table is arranged in a room
-        of this kit, and kept from there.
+        {Object.keys(files).length} files. Descriptions and rules are files of Markdown; rules may be a PDF. The table is arranged with
+        &ldquo;Table&rdquo;, and tried alone with &ldquo;Try it&rdquo;.
       </p>
     </section>
   );

@@ -1,6 +1,8 @@
 // The core in a worker: the service's own code, compiled for the browser. It is
 // fetched when the bench is opened, and never blocks the page.
 import { expose, transfer } from "comlink";
+import type { Message } from "../api/client";
+import type { PicturePut, StepsChecked } from "../room/source";
 import type { Found, Grid, Packed, Packing, Report, RowsRead } from "./types";
 
 type Reply<T> = { value: T } | { error: string };
@@ -16,6 +18,14 @@ interface RawCore {
   rows(file: string): Reply<string>;
   writeRows(file: string, header: string, cells: string, as: string): Reply<Uint8Array>;
   draw(deck: string, row: number, side: string): Reply<{ about: string; rgba: Uint8Array }>;
+  tryTable(seats: number): Reply<string>;
+  sitAt(seat: number): Reply<string>;
+  act(request: string): Reply<string>;
+  tick(): Reply<string>;
+  checkSteps(steps: string): Reply<string>;
+  bringPicture(bytes: Uint8Array): Reply<string>;
+  keepTable(): Reply<Record<string, Uint8Array>>;
+  showPicture(name: string, longest: number): Reply<{ about: string; rgba: Uint8Array }>;
 }
 
 declare const Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
@@ -123,5 +133,39 @@ const bench = {
   },
 };
 
-export type Bench = typeof bench;
-expose(bench);
+/** The table on which the draft is tried: what a room would be sent and would tell. */
+const table = {
+  async tryTable(seats: number): Promise<Message[]> {
+    return JSON.parse(value((await core()).tryTable(seats))) as Message[];
+  },
+  async sitAt(seat: number): Promise<Message[]> {
+    return JSON.parse(value((await core()).sitAt(seat))) as Message[];
+  },
+  async act(request: string): Promise<Message[]> {
+    return JSON.parse(value((await core()).act(request))) as Message[];
+  },
+  async tick(): Promise<Message[]> {
+    return JSON.parse(value((await core()).tick())) as Message[];
+  },
+  async checkSteps(steps: string): Promise<StepsChecked> {
+    return JSON.parse(value((await core()).checkSteps(steps))) as StepsChecked;
+  },
+  async bringPicture(bytes: Uint8Array): Promise<PicturePut> {
+    return JSON.parse(value((await core()).bringPicture(bytes))) as PicturePut;
+  },
+  async keepTable(): Promise<Record<string, Uint8Array>> {
+    return value((await core()).keepTable());
+  },
+  /** A picture of the table as a PNG, which the browser encodes. */
+  async showPicture(name: string, longest: number): Promise<Blob> {
+    const { about, rgba } = value((await core()).showPicture(name, longest));
+    const { wide, high } = JSON.parse(about) as { wide: number; high: number };
+    const canvas = new OffscreenCanvas(wide, high);
+    const pixels = new ImageData(new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length), wide, high);
+    canvas.getContext("2d")?.putImageData(pixels, 0, 0);
+    return canvas.convertToBlob();
+  },
+};
+
+export type Bench = typeof bench & typeof table;
+expose({ ...bench, ...table });

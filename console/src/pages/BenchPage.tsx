@@ -1,6 +1,6 @@
 // The bench: a kit being made. Everything is looked over as the service would, in
 // the browser; nothing is sent before Keep, and the draft stays in this browser until then.
-import { useEffect, useState, type DragEvent } from "react";
+import { lazy, Suspense, useEffect, useState, type DragEvent } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { Begin } from "../bench/Begin";
@@ -21,10 +21,13 @@ import { MakerMenu } from "../maker/MakerMenu";
 import "./bar.css";
 import "./BenchPage.css";
 
+const TryTable = lazy(() => import("../bench/TryTable").then((m) => ({ default: m.TryTable })));
+
 export function BenchPage() {
   const { manifest, files, found, checking, changed, of, past, future, busy, error } = useDraft();
   const [open, setOpen] = useState<Open>({ what: "kit" });
   const [over, setOver] = useState(false);
+  const [trying, setTrying] = useState<"" | "play" | "arrange">("");
   const { why: notKept } = useNotKept();
   const ready = Object.keys(files).length > 0;
   useEffect(takeBroughtKey, []);
@@ -54,6 +57,14 @@ export function BenchPage() {
   const doing =
     busy ||
     (checking ? "looking the kit over …" : ready ? (problems.length ? `${problems.length} to look at` : "nothing looks wrong") : "");
+  if (trying) {
+    return (
+      <Suspense fallback={<p className="doorway">Laying the table …</p>}>
+        <TryTable arrange={trying === "arrange"} onBack={() => setTrying("")} />
+      </Suspense>
+    );
+  }
+  const wrong = (found?.mistakes.length ?? 1) > 0 || checking;
   return (
     <div
       className="bench"
@@ -78,6 +89,12 @@ export function BenchPage() {
             </Button>
             <Button size="sm" variant="outline-secondary" disabled={future.length === 0} onClick={() => void redo()}>
               Redo
+            </Button>
+            <Button size="sm" variant="outline-primary" disabled={wrong} onClick={() => setTrying("arrange")}>
+              Table
+            </Button>
+            <Button size="sm" variant="outline-primary" disabled={wrong} onClick={() => setTrying("play")}>
+              Try it
             </Button>
             <Button
               size="sm"

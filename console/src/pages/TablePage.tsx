@@ -1,5 +1,5 @@
 // The table in play.
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
 import Toast from "react-bootstrap/Toast";
@@ -7,7 +7,8 @@ import ToastContainer from "react-bootstrap/ToastContainer";
 import { useShallow } from "zustand/react/shallow";
 import type { Action, LogLine, View } from "../api/client";
 import { startArranging, stopArranging, mayArrange, useArranging } from "../arrange/arranging";
-import { isProblem, shown, type Live, type RoomConnection } from "../room/live";
+import { isProblem, shown, type Live } from "../room/live";
+import type { TableSource } from "../room/source";
 import { Asks } from "../table/Asks";
 import { PeekTray } from "../table/PeekTray";
 import { ActBar } from "../table/ActBar";
@@ -50,7 +51,14 @@ const seen = ({ view, guesses, connection, saving, ended, grips, log, here, watc
 });
 type Seen = ReturnType<typeof seen>;
 
-export function TablePage({ connection, onGone }: { connection: RoomConnection; onGone: () => void }) {
+interface Props {
+  connection: TableSource;
+  onGone: () => void;
+  /** What stands first in the bar, beside the table's name. */
+  bar?: ReactNode;
+}
+
+export function TablePage({ connection, onGone, bar }: Props) {
   const live = connection.store(useShallow(seen));
   if (live.connection === "ended") {
     return (
@@ -73,10 +81,10 @@ export function TablePage({ connection, onGone }: { connection: RoomConnection; 
       </main>
     );
   }
-  return <LaidTable connection={connection} live={live} view={live.view} />;
+  return <LaidTable connection={connection} live={live} view={live.view} bar={bar} />;
 }
 
-function LaidTable({ connection, live, view: settled }: { connection: RoomConnection; live: Seen; view: View }) {
+function LaidTable({ connection, live, view: settled, bar }: { connection: TableSource; live: Seen; view: View; bar: ReactNode }) {
   const { guesses } = live;
   const view = useMemo(() => shown({ view: settled, guesses }) ?? settled, [settled, guesses]);
   const [choice, choose] = useState(nothing);
@@ -160,6 +168,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
       usePoints,
       menu: setMenuAt,
       seat: connection.joined,
+      source: connection,
       now: () => shown(connection.store.getState()) ?? view,
       unsettled: guesses.flatMap((g) => g.guess.cards),
       last: lastPlayed(live.log),
@@ -175,6 +184,7 @@ function LaidTable({ connection, live, view: settled }: { connection: RoomConnec
       <main className={`table-page ${arranging ? "arranging" : ""} ${showLog ? "with-log" : ""}`} style={{ "--mm": `${drawn}px` }}>
         <header className="table-bar">
           <h1>{view.settings.name}</h1>
+          {bar}
           <Seats here={live.here} onAsk={(seat) => void steps(`ask seat ${seat.number} for 1`)} />
           {live.watching > 0 && <span className="quiet text-nowrap">{live.watching} watching</span>}
           <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "pass" })}>
@@ -275,7 +285,7 @@ function ConnectionState({ live, ended }: { live: Seen; ended: boolean }) {
   );
 }
 
-function Notices({ connection }: { connection: RoomConnection }) {
+function Notices({ connection }: { connection: TableSource }) {
   const notices = connection.store((s) => s.notices);
   return (
     <ToastContainer className="notices" role="status" aria-live="polite">

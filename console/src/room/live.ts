@@ -1,9 +1,10 @@
 // The socket of one person at a room: it connects, comes back after a break
 // from where it was, and sends requests that are done once however often they
 // are sent.
-import type { Action, Answer, Joined, Message, Problem } from "../api/client";
+import { api, sentence, type Action, type Answer, type Joined, type Message, type Problem } from "../api/client";
 import { bare, fold, type TableState } from "./fold";
 import { guess, withGuess, type Guess } from "./guess";
+import type { PicturePut, StepsChecked, TableSource } from "./source";
 import { create, type StoreApi, type UseBoundStore } from "zustand";
 
 export type Connection = "connecting" | "live" | "lost" | "ended";
@@ -45,7 +46,8 @@ interface Waiting {
   settle: (result: Answer | Problem) => void;
 }
 
-export class RoomConnection {
+export class RoomConnection implements TableSource {
+  readonly alone = false;
   readonly store: UseBoundStore<StoreApi<Live>>;
   private socket: WebSocket | null = null;
   private waiting = new Map<string, Waiting>();
@@ -113,6 +115,31 @@ export class RoomConnection {
     if (this.store.getState().connection !== "live" || (at && now - this.pointed < pointEvery)) return;
     this.pointed = now;
     this.socket?.send(JSON.stringify({ type: "point", x: Math.round(at?.x ?? 0), y: Math.round(at?.y ?? 0), away: !at }));
+  }
+
+  async checkSteps(steps: string): Promise<StepsChecked> {
+    const { data, error } = await api.POST("/api/rooms/{room}/check-steps", {
+      params: { path: { room: this.joined.room } },
+      body: { steps },
+      headers: this.asSeat,
+    });
+    if (error) throw new Error(error.detail);
+    return data;
+  }
+
+  async bringPicture(file: File): Promise<PicturePut> {
+    const { data, error } = await api.POST("/api/rooms/{room}/pictures", {
+      params: { path: { room: this.joined.room } },
+      headers: { ...this.asSeat, "Content-Type": "application/octet-stream" },
+      body: file as unknown as string,
+      bodySerializer: (body) => body,
+    });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  }
+
+  private get asSeat() {
+    return { Authorization: `Bearer ${this.joined.key}` };
   }
 
   notify(text: string, kind: Notice["kind"]): void {

@@ -1,12 +1,14 @@
-import { pictureOf, type Card, type Deck, type Place } from "../api/client";
+import type { Card, Deck, Place } from "../api/client";
+import { usePicture } from "../api/pictures";
 import "./CardFace.css";
 
 /** A card's picture in its outline, in millimetres of the table. */
 export function CardFace({ card, deck }: { card: Card; deck: Deck | undefined }) {
+  const src = usePicture(card.face.picture, "small");
   return (
     <img
       className={`card-face ${deck?.outline ?? "rounded"}`}
-      src={pictureOf(card.face, "small")}
+      src={src}
       alt=""
       decoding="async"
       draggable={false}
@@ -27,15 +29,19 @@ export function Veils({ place, decks, most }: { place: Place; decks: Deck[]; mos
   );
   return all.slice(0, most).map(({ veil, key }) => {
     const deck = decks.find((d) => d.key === veil.face.deck);
-    return (
-      <img
-        key={key}
-        className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={pictureOf(veil.face, "small")}
-        alt=""
-        draggable={false}
-        style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}
-      />
-    );
+    return <VeilFace key={key} picture={veil.face.picture} deck={deck} />;
   });
+}
+
+function VeilFace({ picture, deck }: { picture: string; deck: Deck | undefined }) {
+  const src = usePicture(picture, "small");
+  return (
+    <img
+      className={`card-face ${deck?.outline ?? "rounded"}`}
+      src={src}
+      alt=""
+      draggable={false}
+      style={{ "--wide": deck?.wide ?? 63, "--high": deck?.high ?? 88 }}
+    />
+  );
 }

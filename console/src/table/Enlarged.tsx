@@ -1,7 +1,8 @@
 // A card enlarged to be read, upright, while a key or a long press is held. It does
 // not move, and shows no more than its place does.
 import { useEffect, useState } from "react";
-import { pictureOf, type Card } from "../api/client";
+import type { Card } from "../api/client";
+import { usePicture } from "../api/pictures";
 import { cardName } from "./CardFace";
 import { find } from "./chosen";
 import { pressed } from "./keymap";
@@ -65,13 +66,14 @@ export function Enlarged() {
       removeEventListener("blur", gone);
     };
   }, [view]);
+  const src = usePicture(card?.face.picture, "full");
   if (!card) return null;
   const deck = view.decks.find((d) => d.key === card.face.deck);
   return (
     <div className="enlarged" role="dialog" aria-label={cardName(card)}>
       <img
         className={`card-face ${deck?.outline ?? "rounded"}`}
-        src={pictureOf(card.face, "full")}
+        src={src}
         alt={cardName(card)}
         style={{ "--shape": (deck?.wide ?? 63) / (deck?.high ?? 88) }}
       />

@@ -2,6 +2,7 @@
 import { lazy, Suspense, useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
 import { useArranging } from "../arrange/arranging";
 import type { Place, View } from "../api/client";
+import { usePicture } from "../api/pictures";
 import { partsOf } from "./cells";
 import { BoxChoice } from "./BoxChoice";
 import { nothing } from "./chosen";
@@ -33,6 +34,7 @@ export function Mat({ onScale, frame }: Props) {
   const measuring = useMeasuring((s) => s.on);
   const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
   const { wide, high } = view.settings;
+  const matPicture = usePicture(view.settings.mat?.full, "full");
   useLayoutEffect(() => {
     // before anything is seen, so that nothing jumps
     const element = frame.current;
@@ -91,7 +93,7 @@ export function Mat({ onScale, frame }: Props) {
           translate: `calc(-50% + ${x}px) calc(-50% + ${y}px)`, // before it is scaled, so that its middle stays
           scale: scaled ? String(zoom / drawn) : undefined,
           willChange: scaled ? "scale" : undefined,
-          backgroundImage: view.settings.mat?.full ? `url(/pictures/${view.settings.mat.full})` : undefined,
+          backgroundImage: matPicture ? `url(${matPicture})` : undefined,
         }}
         onClick={(e) => {
           if (!(e.target instanceof Element && e.target.closest(".piece"))) choose(nothing);

@@ -3,6 +3,7 @@
 import { useDrag } from "@use-gesture/react";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 import type { Action, Piece, View } from "../api/client";
+import { usePicture } from "../api/pictures";
 import { useOutline } from "./outline";
 import { useTableNow, useTablePart } from "./TableContext";
 import "./PieceOnMat.css";
@@ -77,6 +78,7 @@ export const PieceOnMat = memo(function PieceOnMat({ piece }: { piece: Piece }) 
 /** A picture that lies under everything, with its name where it has no picture yet. */
 function MatPiece({ piece }: { piece: Piece }) {
   const [face] = piece.faces ?? [];
+  const src = usePicture(face?.full, "full");
   return (
     <div
       className="mat-piece"
@@ -88,7 +90,7 @@ function MatPiece({ piece }: { piece: Piece }) {
         "--wide": piece.wide,
         "--high": piece.high,
         rotate: `${piece.turn ?? 0}deg`,
-        backgroundImage: face?.full ? `url(/pictures/${face.full})` : undefined,
+        backgroundImage: src ? `url(${src})` : undefined,
       }}
     >
       {!face?.full && piece.name}
@@ -188,7 +190,7 @@ function Body({ piece }: { piece: Piece }) {
 /** A token's picture is taken hold of by its outline, not by the box around it. */
 function Token({ piece }: { piece: Piece }) {
   const face = piece.faces?.[piece.side === "back" ? 1 : 0];
-  const src = face?.small ? `/pictures/${face.small}` : "";
+  const src = usePicture(face?.small, "small") ?? "";
   const outline = useOutline(src);
   const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
   return (

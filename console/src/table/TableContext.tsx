@@ -3,6 +3,7 @@
 import { createContext, useContext, useLayoutEffect, useState, type ReactNode } from "react";
 import { createStore, useStore, type StoreApi } from "zustand";
 import type { Action, Joined, View } from "../api/client";
+import type { TableSource } from "../room/source";
 import type { Chosen } from "./chosen";
 
 export interface Spot {
@@ -38,6 +39,8 @@ export interface TableParts {
   middle: () => Spot;
   /** One's own seat and its key. */
   seat: Joined;
+  /** What the table is sat at through. */
+  source: TableSource;
   /** Where the last card was played, and by which seat. */
   last: { place: string; seat: number } | null;
 }

@@ -4,6 +4,7 @@ import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { vi } from "vitest";
 import type { Action, View } from "../api/client";
+import { RoomConnection } from "../room/live";
 import { nothing } from "../table/chosen";
 import { TableProvider, type TableParts } from "../table/TableContext";
 
@@ -33,6 +34,7 @@ export function layParts(view: View, parts: ReactNode, change: Partial<TablePart
     menu: vi.fn(),
     middle: () => ({ x: 451, y: 298 }),
     seat: { key: "SEATKEY", room: "r1", seat: 1 },
+    source: new RoomConnection({ key: "SEATKEY", room: "r1", seat: 1 }, vi.fn(), "ws://nowhere"), // it is never started
     last: null,
     ...change,
   };

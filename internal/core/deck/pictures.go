@@ -81,13 +81,21 @@ func (e *encoder) encode(picture image.Image) encoded {
 // inBothSizes encodes a picture small and full, which are one where it is small
 // already.
 func (e *encoder) inBothSizes(picture *image.NRGBA) [2]encoded {
-	full := e.encode(picture)
-	longest := max(picture.Rect.Dx(), picture.Rect.Dy())
-	if longest <= SmallSide {
+	full, small := e.encode(picture), Smaller(picture, SmallSide)
+	if small == picture {
 		return [2]encoded{full, full}
 	}
-	wide, high := max(1, picture.Rect.Dx()*SmallSide/longest), max(1, picture.Rect.Dy()*SmallSide/longest)
-	return [2]encoded{e.encode(shrink(picture, wide, high)), full}
+	return [2]encoded{e.encode(small), full}
+}
+
+// Smaller is a picture whose longest side has at most so many pixels: itself if it is small
+// already.
+func Smaller(picture *image.NRGBA, most int) *image.NRGBA {
+	longest := max(picture.Rect.Dx(), picture.Rect.Dy())
+	if longest <= most {
+		return picture
+	}
+	return shrink(picture, max(1, picture.Rect.Dx()*most/longest), max(1, picture.Rect.Dy()*most/longest))
 }
 
 // AddCell cuts a cell out of a sheet and stores it.

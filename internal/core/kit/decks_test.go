@@ -307,7 +307,7 @@ func TestLookingOverAKitSaysWhatMakingItSays(t *testing.T) {
 		result, err := make(files)
 		k, readErr := kit.Read(inMemory)
 		require.NoError(t, readErr)
-		looked, lookErr := k.Make(kit.Making{Look: true})
+		looked, lookErr := k.Make(kit.Making{Look: func(string, func() *image.NRGBA) {}})
 		assert.Equal(t, fmt.Sprint(err), fmt.Sprint(lookErr))
 		if err == nil {
 			assert.Equal(t, result.Warnings, looked.Warnings)

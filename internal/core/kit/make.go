@@ -85,11 +85,11 @@ type KnownSheet struct {
 
 // Making is how a kit is made. The zero value makes all of it.
 type Making struct {
-	Known    Known                                  // what was made before, and is not made again
-	Keep     func(deck.Pictures) error              // takes the pictures as they are made, some at a time; if left out they stand in the result
-	Progress func(what string, done, all int)       // told of each step, if given
-	Look     bool                                   // only look: no picture is cut or encoded
-	Decoded  func(file string) (image.Image, error) // opens sheets, where they are decoded already
+	Known    Known                                             // what was made before, and is not made again
+	Keep     func(deck.Pictures) error                         // takes the pictures as they are made, some at a time; if left out they stand in the result
+	Progress func(what string, done, all int)                  // told of each step, if given
+	Look     func(address string, picture func() *image.NRGBA) // only look: no picture is cut or encoded. It is told under which name each can be made, from what it is of
+	Decoded  func(file string) (image.Image, error)            // opens sheets, where they are decoded already
 }
 
 // NotKept is the error of Making.Keep, which is no mistake of the kit's.
@@ -233,7 +233,12 @@ func (m *maker) sheet(name string) {
 			return
 		}
 	}
-	for i, p := range m.add(len(missing), func(i int) *image.NRGBA { return sheet.Cut(picture, l.report.Grid, missing[i]) }) {
+	cells := batch{
+		n:  len(missing),
+		of: func(i int) string { return fmt.Sprint("cell ", missing[i], " ", mark) },
+		is: func(i int) *image.NRGBA { return sheet.Cut(picture, l.report.Grid, missing[i]) },
+	}
+	for i, p := range m.add(cells) {
 		l.cut[missing[i]] = p
 	}
 	m.result.Known.Sheets[mark] = KnownSheet{Report: known.Report, Guess: known.Guess, Cut: l.cut}
@@ -351,24 +356,39 @@ func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
 // atOnce is how many pictures are handed to Making.Keep together.
 const atOnce = 64
 
-// add stores pictures; where the kit is only looked at, they are made and forgotten.
-func (m *maker) add(n int, picture func(int) *image.NRGBA) []table.Picture {
-	if m.making.Look {
-		for i := range n {
-			picture(i)
+// batch is pictures to be made.
+type batch struct {
+	n  int
+	of func(int) string       // all that one is made of; the same is the same picture
+	is func(int) *image.NRGBA // one of them
+}
+
+// one is a single picture.
+func one(of string, is func() *image.NRGBA) batch {
+	return batch{1, func(int) string { return of }, func(int) *image.NRGBA { return is() }}
+}
+
+// add stores pictures; where the kit is only looked at, they are only named.
+func (m *maker) add(p batch) []table.Picture {
+	switch {
+	case m.making.Look != nil:
+		all := make([]table.Picture, p.n)
+		for i := range all {
+			address := HashOf([]byte(p.of(i)))
+			all[i] = table.Picture{Small: address, Full: address}
+			m.making.Look(address, func() *image.NRGBA { return p.is(i) })
 		}
-		return make([]table.Picture, n)
-	}
-	if m.making.Keep == nil {
-		return m.result.Pictures.AddAll(n, picture)
+		return all
+	case m.making.Keep == nil:
+		return m.result.Pictures.AddAll(p.n, p.is)
 	}
 	var all []table.Picture
-	for begin := 0; begin < n && m.notKept == nil; begin += atOnce {
+	for begin := 0; begin < p.n && m.notKept == nil; begin += atOnce {
 		some := deck.Pictures{}
-		all = append(all, some.AddAll(min(atOnce, n-begin), func(i int) *image.NRGBA { return picture(begin + i) })...)
+		all = append(all, some.AddAll(min(atOnce, p.n-begin), func(i int) *image.NRGBA { return p.is(begin + i) })...)
 		m.notKept = m.making.Keep(some)
 	}
-	return append(all, make([]table.Picture, n-len(all))...)
+	return append(all, make([]table.Picture, p.n-len(all))...)
 }
 
 func (m *maker) picture(file string) (image.Image, error) {

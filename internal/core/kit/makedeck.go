@@ -230,7 +230,7 @@ func (m *maker) fileOf(name string) (table.Picture, error) {
 	if err != nil {
 		return table.Picture{}, err
 	}
-	picture := m.add(1, func(int) *image.NRGBA { return sheet.NRGBA(decoded) })[0]
+	picture := m.add(one("file "+hash, func() *image.NRGBA { return sheet.NRGBA(decoded) }))[0]
 	m.result.Known.Pictures[hash] = picture
 	return picture, nil
 }
@@ -351,13 +351,19 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 	}
 	problems, errs := make([][]string, len(missing)), make([]error, len(missing))
-	drawn := m.add(len(missing), func(n int) *image.NRGBA {
+	draw := func(n int) *image.NRGBA {
 		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Fields)
 		if problems[n], errs[n] = one.Problems, err; err != nil {
 			return image.NewNRGBA(image.Rect(0, 0, 1, 1))
 		}
 		return one.Picture
-	})
+	}
+	if m.making.Look != nil { // what does not fit is only known once it is drawn
+		for n := range missing {
+			draw(n)
+		}
+	}
+	drawn := m.add(batch{len(missing), func(n int) string { return "drawn " + marks[missing[n]] }, draw})
 	for n, i := range missing {
 		for _, problem := range problems[n] {
 			m.warn("%s, row %d: %s, %s", d.Rows, cards[i].Row, side, problem)

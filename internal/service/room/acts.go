@@ -135,7 +135,7 @@ func (s *state) perform(a *act) {
 	moment := play.Moment{Now: s.room.rooms.now().UnixMilli(), Entry: uint64(number), Chance: s.draw}
 	done, refusal := s.game.Do(play.Actor{Seat: a.who.Seat, Service: a.action != nil}, plan.Action, moment)
 	if refusal != nil && !refusal.Stands {
-		s.answer(a, refused(refusal, plan.Origins, nil))
+		s.answer(a, wire.Refused(refusal, plan.Origins, nil))
 		return
 	}
 	s.keep(a, plan.Origins, number, done, refusal)
@@ -152,7 +152,7 @@ func (s *state) understand(a *act) (steps.Plan, error) {
 		return steps.Plan{Action: a.action}, nil
 	}
 	if a.mistake != nil && a.who.Seat != 0 {
-		return steps.Plan{}, notUnderstood(a.mistake)
+		return steps.Plan{}, wire.NotUnderstood(a.mistake)
 	}
 	request := play.Request{Action: a.read, Steps: a.request.Steps, Confirm: a.request.Confirm}
 	plan, err := s.game.Plan(a.who.Seat, request)

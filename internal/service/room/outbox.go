@@ -28,7 +28,7 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 	}
 	var problem error
 	if refusal != nil {
-		problem = refused(refusal, origins, s.linesOf(entry, done.Deeds, a.who))
+		problem = wire.Refused(refusal, origins, s.linesOf(entry, done.Deeds, a.who))
 		entry.Refusal = written(problem)
 	}
 	if s.room.rooms.options.BeforeKeep != nil {

@@ -379,7 +379,7 @@ func (r *Rooms) CheckSteps(ctx context.Context, room string, who Who, text strin
 		return err
 	}
 	if mistake != nil {
-		return notUnderstood(mistake)
+		return wire.NotUnderstood(mistake)
 	}
 	return nil
 }
