@@ -74,6 +74,11 @@ func (c *Client) TakeEdition(ctx context.Context, room string, want TakeEdition)
 	return c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/edition", want, nil)
 }
 
+// BringDeck brings a deck of a kit onto a room's table, as a pile of its own.
+func (c *Client) BringDeck(ctx context.Context, room, kit, deck string) error {
+	return c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/decks", wire.BringDeck{Kit: kit, Deck: deck}, nil)
+}
+
 // RemoveRoom takes a room away. It can be brought back for 30 days.
 func (c *Client) RemoveRoom(ctx context.Context, room string) error {
 	return c.call(ctx, http.MethodDelete, "/api/rooms/"+url.PathEscape(room), nil, nil)

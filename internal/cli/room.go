@@ -83,7 +83,7 @@ func (a *app) room() *cobra.Command {
 			return nil
 		},
 	}
-	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.roomEnd(), a.roomRemove())
+	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomEnd(), a.roomRemove())
 	return cmd
 }
 
@@ -104,6 +104,19 @@ func (a *app) takeEdition() *cobra.Command {
 	cmd.Flags().IntVar(&want.Edition, "edition", 0, "which edition (default: the newest)")
 	cmd.Flags().StringVar(&want.NewCards, "new-cards", "", "where new cards go at their deck's home: top, underneath or shuffled (default: underneath)")
 	return cmd
+}
+
+func (a *app) bringDeck() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "bring-deck ROOM KIT DECK", Short: "Bring a deck of a kit onto the table of a room, as a pile of its own",
+		Example: "  damselfly room bring-deck ROOM \"Bog Post\" birds", Args: cobra.ExactArgs(3),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.BringDeck(cmd.Context(), roomID(args[0]), args[1], args[2]); err != nil {
+			return err
+		}
+		fmt.Fprintln(a.out, "The deck is on the table.")
+		return nil
+	})
 }
 
 func (a *app) roomEnd() *cobra.Command {

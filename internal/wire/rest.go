@@ -163,6 +163,12 @@ type BookmarkName struct {
 	Name string `json:"name,omitempty" maxLength:"80" doc:"The room's name if left out."`
 }
 
+// BringDeck asks to bring a deck onto a table.
+type BringDeck struct {
+	Kit  string `json:"kit" minLength:"1" doc:"Id or name of a kit of yours; its newest edition is used."`
+	Deck string `json:"deck" minLength:"1" doc:"The key of one of its decks."`
+}
+
 // TakeEdition asks to take another edition of its kit into a room.
 type TakeEdition struct {
 	Edition  int    `json:"edition,omitempty" minimum:"0" doc:"The newest if left out; also one of before, to go back."`

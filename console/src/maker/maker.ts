@@ -1,6 +1,7 @@
 // Who makes games here: the maker's key, kept in this browser. A link brings it once,
 // behind its #.
 import createClient from "openapi-fetch";
+import { useEffect } from "react";
 import { create } from "zustand";
 import { askFor } from "../table/Asking";
 import type { paths } from "../api/schema.gen";
@@ -21,7 +22,7 @@ export function goOut(): void {
 }
 
 /** Takes the key that a link brought, asking first where another would be forgotten. */
-export function takeBroughtKey(): void {
+function takeBroughtKey(): void {
   const fresh = brought();
   const { key: former } = useMaker.getState();
   if (!fresh || fresh === former) return;
@@ -38,6 +39,15 @@ export function takeBroughtKey(): void {
     },
     () => comeIn(fresh),
   );
+}
+
+/** Lets a maker in by the link that opened the page, also one that is opened while it stands there. */
+export function useBroughtKey(): void {
+  useEffect(() => {
+    takeBroughtKey();
+    addEventListener("hashchange", takeBroughtKey);
+    return () => removeEventListener("hashchange", takeBroughtKey);
+  }, []);
 }
 
 /** The key in a link that lets a maker in. */

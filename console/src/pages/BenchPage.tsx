@@ -16,7 +16,7 @@ import { Problems, problemsOf } from "../bench/Problems";
 import { save } from "../bench/save";
 import { SheetEditor } from "../bench/SheetEditor";
 import { chosen, filesOf, take, type Open, type Taken } from "../bench/taking";
-import { asMaker, given, takeBroughtKey } from "../maker/maker";
+import { asMaker, given, useBroughtKey } from "../maker/maker";
 import { MakerMenu } from "../maker/MakerMenu";
 import "./bar.css";
 import "./BenchPage.css";
@@ -30,7 +30,7 @@ export function BenchPage() {
   const [trying, setTrying] = useState<"" | "play" | "arrange">("");
   const { why: notKept } = useNotKept();
   const ready = Object.keys(files).length > 0;
-  useEffect(takeBroughtKey, []);
+  useBroughtKey();
   useEffect(keepDrafts, []);
   useOpened(() => setOpen({ what: "kit" }));
   useEffect(() => {

@@ -7,7 +7,7 @@ import Form from "react-bootstrap/Form";
 import Spinner from "react-bootstrap/Spinner";
 import Markdown from "react-markdown";
 import { Link, useParams } from "react-router";
-import { asMaker, given } from "../maker/maker";
+import { asMaker, given, useBroughtKey } from "../maker/maker";
 import { CopyLine } from "../maker/CopyLine";
 import { MakerMenu } from "../maker/MakerMenu";
 import { ComparisonShown, inShort } from "../shelf/Comparison";
@@ -21,6 +21,7 @@ import "./doorway.css";
 import "./KitPage.css";
 
 export function KitPage() {
+  useBroughtKey();
   const { data, error, isPending } = useKit(useParams().kit ?? "");
   if (data) return <Shown kit={data} />;
   return (

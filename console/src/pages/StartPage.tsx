@@ -1,13 +1,13 @@
 // Where somebody lands without a link: a maker at their shelf, anybody else at a door with
 // the rooms they sit in, kits that are listed, and a box for a link.
 import { useQueries } from "@tanstack/react-query";
-import { useEffect, useState, type FormEvent } from "react";
+import { useState, type FormEvent } from "react";
 import Alert from "react-bootstrap/Alert";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { api } from "../api/client";
-import { keyIn, comeIn, takeBroughtKey, useMaker } from "../maker/maker";
+import { keyIn, comeIn, useBroughtKey, useMaker } from "../maker/maker";
 import { keptRooms } from "../room/seatKey";
 import { KitCard } from "../shelf/KitCard";
 import { useListedKits } from "../shelf/shelf";
@@ -16,11 +16,7 @@ import "./doorway.css";
 
 export function StartPage() {
   const { key } = useMaker();
-  useEffect(() => {
-    takeBroughtKey();
-    addEventListener("hashchange", takeBroughtKey); // the link was opened on the page that stood there already
-    return () => removeEventListener("hashchange", takeBroughtKey);
-  }, []);
+  useBroughtKey();
   return key ? <ShelfPage /> : <Door />;
 }
 

@@ -5,6 +5,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
+import { BringDeck } from "./BringDeck";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
 import { ago, plural, useShelfChanged, type RoomRow } from "./shelf";
@@ -13,6 +14,7 @@ import "./RoomCard.css";
 export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: string) => void }) {
   const [shows, setShows] = useState(false);
   const [taking, setTaking] = useState(false);
+  const [bringing, setBringing] = useState(false);
   const changed = useShelfChanged();
   const doing = async (what: () => Promise<unknown>) => {
     try {
@@ -88,6 +90,11 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
               Bookmark …
             </Dropdown.Item>
             {!room.ended && (
+              <Dropdown.Item as="button" onClick={() => setBringing(true)}>
+                Bring a deck …
+              </Dropdown.Item>
+            )}
+            {!room.ended && (
               <Dropdown.Item as="button" onClick={end}>
                 End the game …
               </Dropdown.Item>
@@ -100,6 +107,7 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
       </div>
       {shows && <RoomLink room={room} />}
       <TakeEdition room={taking ? room : null} edition={room.newest} onClose={() => setTaking(false)} />
+      <BringDeck room={bringing ? room : null} onClose={() => setBringing(false)} />
     </article>
   );
 }

@@ -39,11 +39,12 @@ var tableRows = []row{
 			}
 			return "# takes " + d.Piece + " off the table"
 		}),
-		"lay-table": of(func(told, table.Wordless) string { return "# changes the table" }),
-		"door":      of(func(_ told, d table.Worded) string { return "# " + d.Text }),
-		"keys":      of(func(t told, d table.ToSeat) string { return "# gives the room's keys to " + t.seat(d.To) }),
-		"revise":    of(func(_ told, d table.Worded) string { return "# takes in " + d.Text }),
-		"bookmark":  of(func(_ told, d table.Worded) string { return "# keeps this table as the bookmark " + d.Text }),
+		"lay-table":  of(func(told, table.Wordless) string { return "# changes the table" }),
+		"door":       of(func(_ told, d table.Worded) string { return "# " + d.Text }),
+		"keys":       of(func(t told, d table.ToSeat) string { return "# gives the room's keys to " + t.seat(d.To) }),
+		"revise":     of(func(_ told, d table.Worded) string { return "# takes in " + d.Text }),
+		"bring-deck": of(func(_ told, d table.Worded) string { return "# brings the deck " + d.Text }),
+		"bookmark":   of(func(_ told, d table.Worded) string { return "# keeps this table as the bookmark " + d.Text }),
 		"leave": of(func(t told, d table.Turned) string {
 			return "# " + strings.Join(t.Names, ", ") + " leaves the game, because the kit has it no more"
 		}),

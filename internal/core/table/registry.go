@@ -96,6 +96,7 @@ var registry = []ActionKind{
 	{"", Service, false, cover{}},
 	{"", Service, true, Revise{}},
 	{"", Service, true, Bookmarked{}},
+	{"", Service, true, BringDeck{}},
 
 	{"all", Anyone, false, All{}},
 }
@@ -114,7 +115,7 @@ var deedKinds = map[string]Of{
 	"set": OnPiece{}, "roll": OnPiece{}, "spin": OnPiece{}, "start": OnPiece{}, "stop": OnPiece{}, "reset": OnPiece{},
 	"ring": OnPiece{}, "write": OnPiece{}, "run": OnPiece{},
 	"move-piece": PieceMoved{}, "stack": PieceMoved{},
-	"hand-on": Worded{}, "rename": Worded{}, "say": Worded{}, "undo": Worded{}, "door": Worded{}, "revise": Worded{}, "bookmark": Worded{}, "leave": Turned{},
+	"hand-on": Worded{}, "rename": Worded{}, "say": Worded{}, "undo": Worded{}, "door": Worded{}, "revise": Worded{}, "bookmark": Worded{}, "bring-deck": Worded{}, "leave": Turned{},
 	"try": Wordless{}, "turn-round": Wordless{}, "end": Wordless{}, "lay-table": Wordless{}, everythingHome: Wordless{},
 }
 

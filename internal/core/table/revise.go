@@ -227,14 +227,19 @@ func (d *draft) leave() {
 // card ever has the id of another.
 const firstLater CardID = 1 << 24
 
-// mint brings new cards to their deck's home.
-func (d *draft) mint(a Revise, deck *Deck, cards []Minted) {
+// number gives cards ids that none ever had.
+func (d *draft) number(cards []Minted) {
 	made := d.table.Made
 	for i := range cards {
 		made++
 		cards[i].ID = firstLater + CardID(made)
 	}
 	d.do(Count{Before: d.table.Made, After: made})
+}
+
+// mint brings new cards to their deck's home.
+func (d *draft) mint(a Revise, deck *Deck, cards []Minted) {
+	d.number(cards)
 	home := d.table.Places[deck.Home]
 	if home == nil { // somebody took it off
 		home = d.felt(d.table.Settings.Wide/2, d.table.Settings.High/2, deck)

@@ -104,3 +104,43 @@ func handOf(look wire.Look) (handles []any) {
 	}
 	return handles
 }
+
+// A deck of another kit comes onto a table in use as a pile of its own, and is there after the
+// room was put away.
+func TestADeckIsBroughtOntoATableInUse(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, _ := w.room()
+	files := weather(t)
+	files["kit.yaml"] = bytes.Replace(bytes.ReplaceAll(files["kit.yaml"], []byte("\n  weather:\n    sheet"), []byte("\n  skies:\n    sheet")), []byte("name: Marsh Post"), []byte("name: Skies"), 1)
+	status, put := w.call("POST", "/api/kits?despite_warnings=true", makerKey, zipped(t, files))
+	require.Equal(t, 201, status, put)
+	bring := func(key, deck string) (int, any) {
+		status, answer := w.call("POST", "/api/rooms/"+id+"/decks", key, wire.BringDeck{Kit: "Skies", Deck: deck})
+		return status, answer["code"]
+	}
+	status, code := bring(w.another(), "skies")
+	assert.Equal(t, []any{404, "no-such-room"}, []any{status, code})
+	status, code = bring(makerKey, "clouds")
+	assert.Equal(t, []any{404, "no-such-deck"}, []any{status, code})
+	status, code = bring(makerKey, "skies")
+	require.Equal(t, 204, status, code)
+	status, code = bring(makerKey, "skies")
+	assert.Equal(t, []any{409, "out-of-bounds"}, []any{status, code}, "twice")
+
+	seat := client.New(w.url, makerKey).At(ada)
+	_, err := seat.Do(context.Background(), "draw 2 from skies")
+	require.NoError(t, err)
+	look, err := seat.Look(context.Background())
+	require.NoError(t, err)
+	w.rooms.Remove(id)
+	again, err := seat.Look(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, counts(look), counts(again))
+	assert.Equal(t, namesIn(look, "satchel/1"), namesIn(again, "satchel/1"))
+	assert.Equal(t, 20, counts(again)["skies"])
+	for _, p := range again.View.Places {
+		if p.ID == "skies" {
+			assert.True(t, p.X > 0 && p.Y > 0)
+		}
+	}
+}

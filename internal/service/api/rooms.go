@@ -149,6 +149,23 @@ func (a *API) roomRoutes(h huma.API) {
 		}
 		return nil, a.revise(ctx, r, at(callerOf(ctx).seat), in.Body)
 	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "bring-deck", Method: http.MethodPost, Path: "/api/rooms/{room}/decks", Summary: "Bring a deck of a kit of yours onto the table of a room of yours",
+		Description: "It comes as a pile of its own, face down, in the order of its designs.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, in *struct {
+		InRoom
+		Body wire.BringDeck
+	}) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		k, err := a.kitNamed(ctx, r.Maker, in.Body.Kit)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.Rooms.BringDeck(ctx, r.ID, table.EditionOf{Kit: k.ID, Number: k.Edition}, in.Body.Deck)
+	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-room-code", Method: http.MethodGet, Path: "/api/rooms/{room}/code", Summary: "The link of a room as a QR code",
 		Tags: tags, Errors: []int{404},

@@ -123,6 +123,32 @@ func (r *Rooms) Revise(ctx context.Context, room string, who Who, number int, fr
 	return err
 }
 
+// BringDeck brings a deck of an edition onto a room's table, as its maker.
+func (r *Rooms) BringDeck(ctx context.Context, room string, of table.EditionOf, key string) error {
+	edition, err := r.edition(ctx, of)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(edition.Decks, func(d kit.EditionDeck) bool { return d.Key == key })
+	if at < 0 {
+		return &wire.Problem{Status: 404, Code: "no-such-deck", Title: "No such deck", Detail: fmt.Sprintf("%s has no deck %q.", edition.Name, key)}
+	}
+	deck := edition.Decks[at].Deck
+	deck.Edition = &of
+	action := table.BringDeck{Deck: &deck}
+	for _, c := range edition.Decks[at].Copies {
+		for range c.Copies {
+			action.Cards = append(action.Cards, table.Minted{Deck: key, Design: c.Design, Side: table.Back})
+		}
+	}
+	_, err = r.wait(ctx, room, act{}, func(s *state, a *act) error {
+		a.action = action
+		s.room.editions = append(s.room.editions, edition)
+		return nil
+	})
+	return err
+}
+
 // laidBy is a table as an edition lays it.
 func laidBy(edition *kit.Edition, seats int, of table.EditionOf) *table.Table {
 	edits := edition.Lay(min(seats, edition.Seats))
