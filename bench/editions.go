@@ -126,7 +126,7 @@ func revise(b *bench) (ours, reference float64, unit string, err error) {
 		if err != nil {
 			return 0, 0, "", err
 		}
-		text, err := tinted(uint8(turn+1))
+		text, err := tinted(uint8(turn + 1))
 		if err != nil {
 			return 0, 0, "", err
 		}
@@ -149,7 +149,7 @@ func revise(b *bench) (ours, reference float64, unit string, err error) {
 		if err != nil {
 			return 0, 0, "", err
 		}
-		if other["weather.png"].Data, err = tinted(uint8(turn+51)); err != nil {
+		if other["weather.png"].Data, err = tinted(uint8(turn + 51)); err != nil {
 			return 0, 0, "", err
 		}
 		other["kit.yaml"].Data = bytes.Replace(other["kit.yaml"].Data, []byte("name: Marsh Post"), []byte("name: Alone"), 1)

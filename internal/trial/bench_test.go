@@ -28,7 +28,7 @@ func (s *service) onBench(b *browser) *client.Client {
 	_, err := maker.PutKit(s.ctx, &zip, int64(zip.Len()), false)
 	require.NoError(s.t, err)
 	b.do(chromedp.Navigate(s.url() + "/bench#maker=" + maker.Key()))
-	b.follow("Marsh Post edition 1")
+	b.follow("Marsh Post edition")
 	b.sees("nothing looks wrong", benchState)
 	return maker
 }

@@ -50,7 +50,7 @@ const covered = `(() => {
 // pressable is a script that finds the buttons of a part of the page that lead to no other
 // page. What lies on the mat is pressed by other trials.
 func pressable(part string) string {
-	return fmt.Sprintf(`[...document.querySelectorAll(%q)].flatMap((part) => [...part.querySelectorAll("button, summary, label.btn")]).filter((e) => !e.disabled && !e.closest("[inert], [data-mat], form.doorway")
+	return fmt.Sprintf(`[...document.querySelectorAll(%q)].flatMap((part) => [...part.querySelectorAll("button, summary, label.btn")]).filter((e) => !e.disabled && !e.closest("[inert], [data-mat], [data-leads], form.doorway")
 	&& e.getClientRects().length && getComputedStyle(e).visibility !== "hidden")`, part)
 }
 
@@ -169,6 +169,12 @@ func everyControl(t *testing.T, scheme string) {
 	everywhere("the start")
 	b.do(chromedp.Navigate(s.url()+room.Path), chromedp.WaitVisible(chromedp.CSS("#name")))
 	everywhere("the entrance")
+	b.do(chromedp.Navigate(s.url() + "/#maker=" + s.maker().Key()))
+	b.reads("nobody there")
+	everywhere("the shelf")
+	b.follow("Marsh Post")
+	b.reads("Who finds it")
+	everywhere("a kit")
 
 	b.do(chromedp.Navigate(s.url()+"/bench"), chromedp.WaitVisible(chromedp.CSS(".bench-begin")))
 	everywhere("the bench before anything is on it")

@@ -90,10 +90,10 @@ export function BenchPage() {
             <Button size="sm" variant="outline-secondary" disabled={future.length === 0} onClick={() => void redo()}>
               Redo
             </Button>
-            <Button size="sm" variant="outline-primary" disabled={wrong} onClick={() => setTrying("arrange")}>
+            <Button size="sm" variant="outline-primary" disabled={wrong} data-leads onClick={() => setTrying("arrange")}>
               Table
             </Button>
-            <Button size="sm" variant="outline-primary" disabled={wrong} onClick={() => setTrying("play")}>
+            <Button size="sm" variant="outline-primary" disabled={wrong} data-leads onClick={() => setTrying("play")}>
               Try it
             </Button>
             <Button
