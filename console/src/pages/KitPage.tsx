@@ -15,7 +15,7 @@ import { Cover } from "../shelf/Cover";
 import { KitActs } from "../shelf/KitCard";
 import { OpenRoom } from "../shelf/OpenRoom";
 import { RoomCard } from "../shelf/RoomCard";
-import { ago, plural, useKit, useRooms, useShelfChanged, type KitPage as Page } from "../shelf/shelf";
+import { ago, plural, useKit, useRooms, useDoing, type KitPage as Page } from "../shelf/shelf";
 import "./bar.css";
 import "./doorway.css";
 import "./KitPage.css";
@@ -151,15 +151,9 @@ function WhatChanged({ kit, edition }: { kit: string; edition: number }) {
 
 /** Who finds the kit, and its link once others may. */
 function Reach({ kit, onWrong }: { kit: Page; onWrong: (text: string) => void }) {
-  const changed = useShelfChanged();
-  const say = async (reach: Page["reach"]) => {
-    try {
-      given(await asMaker.PATCH("/api/kits/{kit}", { params: { path: { kit: kit.id } }, body: { reach } }));
-      await changed();
-    } catch (wrong) {
-      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
-    }
-  };
+  const doing = useDoing(onWrong);
+  const say = (reach: Page["reach"]) =>
+    doing(async () => given(await asMaker.PATCH("/api/kits/{kit}", { params: { path: { kit: kit.id } }, body: { reach } })));
   return (
     <div className="kit-reach">
       <Form.Group controlId="reach">

@@ -10,7 +10,7 @@ import { Bookmarks } from "../shelf/Bookmarks";
 import { KitCard } from "../shelf/KitCard";
 import { OpenRoom } from "../shelf/OpenRoom";
 import { RoomCard } from "../shelf/RoomCard";
-import { ago, useBookmarks, useKits, useListedKits, useRooms, useShelfChanged, type Bookmark, type Kit } from "../shelf/shelf";
+import { ago, useBookmarks, useDoing, useKits, useListedKits, useRooms, useShelfChanged, type Bookmark, type Kit } from "../shelf/shelf";
 import "./bar.css";
 import "./ShelfPage.css";
 
@@ -161,15 +161,7 @@ function isBookmark(zip: Uint8Array): boolean {
 function Removed({ onWrong }: { onWrong: (text: string) => void }) {
   const kits = useKits(true);
   const rooms = useRooms(true);
-  const changed = useShelfChanged();
-  const back = async (what: () => Promise<unknown>) => {
-    try {
-      await what();
-      await changed();
-    } catch (wrong) {
-      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
-    }
-  };
+  const back = useDoing(onWrong);
   const all = [
     ...(kits.data ?? []).map((k) => ({
       key: k.id,

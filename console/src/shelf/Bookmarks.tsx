@@ -3,20 +3,12 @@ import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
-import { ago, plural, useBookmarks, useShelfChanged, type Bookmark } from "./shelf";
+import { ago, plural, useBookmarks, useDoing, type Bookmark } from "./shelf";
 
 export function Bookmarks({ onOpen, onWrong }: { onOpen: (bookmark: Bookmark) => void; onWrong: (text: string) => void }) {
   const bookmarks = useBookmarks();
-  const changed = useShelfChanged();
+  const doing = useDoing(onWrong);
   if (!bookmarks.data?.length) return null;
-  const doing = async (what: () => Promise<unknown>) => {
-    try {
-      await what();
-      await changed();
-    } catch (wrong) {
-      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
-    }
-  };
   const rename = (b: Bookmark) =>
     askFor({ question: "What shall it be called?", yes: "Rename it", line: b.name, most: 80 }, (name) => {
       const params = { path: { bookmark: b.id } };

@@ -6,7 +6,7 @@ import { asMaker, given, useMaker } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { saveBlob } from "./Bookmarks";
 import { Cover } from "./Cover";
-import { plural, useShelfChanged, type Kit } from "./shelf";
+import { plural, useDoing, type Kit } from "./shelf";
 import "./KitCard.css";
 
 const reaches = { private: "private", link: "with its link", listed: "listed for all" } as const;
@@ -36,15 +36,7 @@ export function KitCard({ kit, onOpen, onWrong }: { kit: Kit; onOpen?: () => voi
 export function KitActs({ kit, onOpen, onWrong }: { kit: Kit; onOpen?: () => void; onWrong: (text: string) => void }) {
   const { key } = useMaker();
   const navigate = useNavigate();
-  const changed = useShelfChanged();
-  const doing = async (what: () => Promise<unknown>) => {
-    try {
-      await what();
-      await changed();
-    } catch (wrong) {
-      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
-    }
-  };
+  const doing = useDoing(onWrong);
   const path = { path: { kit: kit.id } };
   const copy = () => doing(async () => given(await asMaker.POST("/api/kits/{kit}/copy", { params: path, body: {} })));
   const remove = () =>

@@ -8,22 +8,14 @@ import { askFor } from "../table/Asking";
 import { BringDeck } from "./BringDeck";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
-import { ago, plural, useShelfChanged, type RoomRow } from "./shelf";
+import { ago, plural, useDoing, type RoomRow } from "./shelf";
 import "./RoomCard.css";
 
 export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: string) => void }) {
   const [shows, setShows] = useState(false);
   const [taking, setTaking] = useState(false);
   const [bringing, setBringing] = useState(false);
-  const changed = useShelfChanged();
-  const doing = async (what: () => Promise<unknown>) => {
-    try {
-      await what();
-      await changed();
-    } catch (wrong) {
-      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
-    }
-  };
+  const doing = useDoing(onWrong);
   const params = { path: { room: room.id } };
   const end = () =>
     askFor(

@@ -59,6 +59,19 @@ export function useShelfChanged(): () => Promise<void> {
   };
 }
 
+/** Does something to the shelf, has it asked for anew, and says what went wrong. */
+export function useDoing(onWrong: (text: string) => void): (what: () => Promise<unknown>) => Promise<void> {
+  const changed = useShelfChanged();
+  return async (what) => {
+    try {
+      await what();
+      await changed();
+    } catch (wrong) {
+      onWrong(wrong instanceof Error ? wrong.message : String(wrong));
+    }
+  };
+}
+
 const steps: [number, Intl.RelativeTimeFormatUnit][] = [
   [60, "second"],
   [60, "minute"],
