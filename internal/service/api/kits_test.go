@@ -253,6 +253,14 @@ func TestRoomsAreEndedRemovedAndBroughtBack(t *testing.T) {
 	assert.Equal(t, true, rooms("")[0].(map[string]any)["ended"])
 	status, answer = w.call("POST", "/api/rooms/"+id+"/actions", ada.Key, `{"steps":"shuffle weather"}`)
 	assert.Equal(t, 409, status, answer)
+	status, answer = w.call("POST", "/api/kits", makerKey, later(t))
+	require.Equal(t, 201, status, answer)
+	for path, body := range map[string]any{"/end": nil, "/edition": wire.TakeEdition{}, "/decks": wire.BringDeck{Kit: "Marsh Post", Deck: "weather"}} {
+		status, answer = w.call("POST", "/api/rooms/"+id+path, makerKey, body)
+		assert.Equal(t, []any{409, "game-ended"}, []any{status, answer["code"]}, path)
+	}
+	status, answer = w.call("POST", "/api/rooms/"+id+"/bookmarks", makerKey, wire.BookmarkName{})
+	assert.Equal(t, 201, status, "a table at which the game has ended is kept: %v", answer)
 
 	status, _ = w.call("DELETE", "/api/rooms/"+id, makerKey, nil)
 	require.Equal(t, 204, status)

@@ -107,6 +107,9 @@ func (r *Rooms) Revise(ctx context.Context, room string, who Who, number int, fr
 				return &wire.Problem{Status: 403, Code: table.NotYours, Title: "Not done", Detail: "Only who opened this room and its host take another edition in."}
 			}
 		}
+		if err := s.over(); err != nil {
+			return err
+		}
 		if s.room.record.Edition != record.Edition {
 			return busy() // another edition was taken in just now
 		}
@@ -144,9 +147,17 @@ func (r *Rooms) BringDeck(ctx context.Context, room string, of table.EditionOf, 
 	_, err = r.wait(ctx, room, act{}, func(s *state, a *act) error {
 		a.action = action
 		s.room.editions = append(s.room.editions, edition)
-		return nil
+		return s.over()
 	})
 	return err
+}
+
+// over refuses what is done to a table at which the game has ended.
+func (s *state) over() error {
+	if !s.game.Table().Settings.Ended {
+		return nil
+	}
+	return &wire.Problem{Status: 409, Code: table.GameEnded, Title: "The game has ended", Detail: "The game has ended; nothing is done at this table any more."}
 }
 
 // laidBy is a table as an edition lays it.

@@ -104,9 +104,12 @@ func (r *Rooms) HandOn(ctx context.Context, room string, who Who, to Seating) er
 
 // ByMaker does what a room's maker may do without a seat.
 func (r *Rooms) ByMaker(ctx context.Context, room string, action table.Action) error {
-	_, err := r.wait(ctx, room, act{}, func(_ *state, a *act) error {
+	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) error {
 		a.action = action
-		return nil
+		if _, told := action.(table.Bookmarked); told {
+			return nil // it changes nothing there
+		}
+		return s.over()
 	})
 	return err
 }
