@@ -33,7 +33,6 @@ type bench struct {
 	known    kit.Known                      // what was looked over and drawn already
 	made     map[string]func() *image.NRGBA // how pictures are made, by their addresses
 	brought  map[string][]byte              // to the table, by their addresses
-	edition  *kit.Edition                   // as it was looked over last, if nothing was wrong
 	table    *alone.Table                   // where the draft is tried
 }
 
@@ -44,7 +43,7 @@ func main() {
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
 		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess,
 		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
-		"bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
+		"compareWith": b.compareWith, "bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
 		core.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any {
 			out, err := does(args)
@@ -205,18 +204,26 @@ func (b *bench) source(name string) (sheet.Source, error) {
 // check() looks the whole kit over, as the service would, without encoding pictures.
 func (b *bench) check([]js.Value) (any, error) {
 	f := answers.Found{Mistakes: []kit.Mistake{}, Warnings: []string{}, Decks: []answers.Deck{}}
-	k, err := kit.Read(b.files)
+	result, err := b.looked()
 	if err == nil {
-		var result *kit.Result
-		if result, err = k.Make(kit.Making{Known: b.known, Look: b.canMake, Decoded: b.picture}); err == nil {
-			f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
-			b.known, b.edition = result.Known, &result.Edition
-		}
-	}
-	if err != nil {
+		f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
+	} else {
 		f.Mistakes = kit.Mistakes(err)
 	}
 	return jsonOf(f)
+}
+
+// looked is the kit as it is now, looked over. What did not change is known from before.
+func (b *bench) looked() (*kit.Result, error) {
+	k, err := kit.Read(b.files)
+	if err != nil {
+		return nil, err
+	}
+	result, err := k.Make(kit.Making{Known: b.known, Look: b.canMake, Decoded: b.picture})
+	if err == nil {
+		b.known = result.Known
+	}
+	return result, err
 }
 
 // rows(file) reads a table file.

@@ -39,14 +39,15 @@ func now() int64 { return time.Now().UnixMilli() }
 
 // tryTable(seats) lays the draft's table anew and sits down at its first seat.
 func (b *bench) tryTable(args []js.Value) (any, error) {
-	if b.edition == nil {
+	result, err := b.looked()
+	if err != nil {
 		return nil, errNoTable
 	}
 	var seed chance.Seed
 	var key [32]byte
 	_, _ = rand.Read(seed[:])
 	_, _ = rand.Read(key[:])
-	b.table = alone.Begin(*b.edition, min(max(args[0].Int(), 1), b.edition.Seats), seed, key, now())
+	b.table = alone.Begin(result.Edition, min(max(args[0].Int(), 1), result.Edition.Seats), seed, key, now())
 	return told(b.table.Sit(1, now())), nil
 }
 
@@ -111,14 +112,18 @@ func (b *bench) bringPicture(args []js.Value) (any, error) {
 // keepTable() gives the files of the kit that change when the table is kept in it as it is
 // laid now.
 func (b *bench) keepTable([]js.Value) (any, error) {
-	if b.table == nil || b.edition == nil {
+	if b.table == nil {
 		return nil, errNoTable
 	}
 	k, err := kit.Read(b.files)
 	if err != nil {
 		return nil, err
 	}
-	changed, err := k.WithTable(b.table.Laid(), *b.edition, func(address string) ([]byte, error) {
+	result, err := b.looked()
+	if err != nil {
+		return nil, err
+	}
+	changed, err := k.WithTable(b.table.Laid(), result.Edition, func(address string) ([]byte, error) {
 		if file, is := b.brought[address]; is {
 			return file, nil
 		}

@@ -1,5 +1,6 @@
 // Keeping the draft as the next edition of its kit, and what to do with it then.
-import { useRef, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
 import Alert from "react-bootstrap/Alert";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
@@ -7,11 +8,13 @@ import Modal from "react-bootstrap/Modal";
 import ProgressBar from "react-bootstrap/ProgressBar";
 import { useNavigate } from "react-router";
 import type { Problem } from "../api/client";
-import { useMaker } from "../maker/maker";
+import { asMaker, given, useMaker } from "../maker/maker";
+import { ComparisonShown, inShort } from "../shelf/Comparison";
 import { OpenRoom } from "../shelf/OpenRoom";
 import { plural, useRooms, useShelfChanged, type RoomRow } from "../shelf/shelf";
 import { TakeEdition } from "../shelf/TakeEdition";
-import { useDraft } from "./draft";
+import { core, unzipped, useDraft, type Origin } from "./draft";
+import { showDraftPictures } from "./draftPictures";
 import { keepDraft, originOf, type KitPut } from "./keep";
 import { forgetDraft } from "./keptDraft";
 
@@ -31,7 +34,7 @@ export function Keep() {
       <Button size="sm" disabled={!!busy || !!why} title={why} onClick={() => setShows(true)}>
         Keep …
       </Button>
-      <Modal show={shows} onHide={() => setShows(false)} backdrop="static" aria-labelledby="keep-title" centered>
+      <Modal show={shows} onHide={() => setShows(false)} backdrop="static" size="lg" scrollable aria-labelledby="keep-title" centered>
         {shows && (
           <Keeping
             onClose={() => setShows(false)}
@@ -105,10 +108,13 @@ function Keeping({ onClose, onOpenRoom, onTake }: Then) {
       </Modal.Header>
       <Modal.Body>
         {stage.is === "asking" && (
-          <Form.Group controlId="keep-note">
-            <Form.Label>What is new in it, if you like</Form.Label>
-            <Form.Control value={note} maxLength={400} autoFocus onChange={(e) => setNote(e.target.value)} />
-          </Form.Group>
+          <>
+            <Form.Group controlId="keep-note">
+              <Form.Label>What is new in it, if you like</Form.Label>
+              <Form.Control value={note} maxLength={400} autoFocus onChange={(e) => setNote(e.target.value)} />
+            </Form.Group>
+            {of && <Against of={of} />}
+          </>
         )}
         {stage.is === "sending" && (
           <div role="status">
@@ -152,6 +158,37 @@ function Keeping({ onClose, onOpenRoom, onTake }: Then) {
         {stage.is === "kept" && <Button onClick={() => onOpenRoom(stage.put)}>Open a room</Button>}
       </Modal.Footer>
     </Form>
+  );
+}
+
+/** What the draft has other than the edition that it goes on from. */
+function Against({ of }: { of: Origin }) {
+  useEffect(showDraftPictures, []);
+  const { data, error } = useQuery({
+    queryKey: ["draft against", of.kit, of.edition],
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+    queryFn: async () => {
+      const params = { path: { kit: of.kit }, query: { edition: of.edition } };
+      const zip = given(await asMaker.GET("/api/kits/{kit}/zip", { params, parseAs: "arrayBuffer" })) as unknown as ArrayBuffer;
+      return core().compareWith(unzipped(new Uint8Array(zip)));
+    },
+  });
+  if (error)
+    return (
+      <p className="quiet mt-3 mb-0">
+        What differs from edition {of.edition} cannot be told: {error.message}
+      </p>
+    );
+  if (!data) return <p className="quiet mt-3 mb-0">Comparing with edition {of.edition} …</p>;
+  return (
+    <div className="mt-3">
+      <p className="mb-0">
+        Against edition {of.edition}: {inShort(data)}
+      </p>
+      <ComparisonShown of={data} />
+    </div>
   );
 }
 

@@ -3,6 +3,7 @@
 import { expose, transfer } from "comlink";
 import type { Message } from "../api/client";
 import type { PicturePut, StepsChecked } from "../room/source";
+import type { Comparison } from "../shelf/Comparison";
 import type { Found, Grid, Packed, Packing, Report, RowsRead } from "./types";
 
 type Reply<T> = { value: T } | { error: string };
@@ -25,6 +26,7 @@ interface RawCore {
   checkSteps(steps: string): Reply<string>;
   bringPicture(bytes: Uint8Array): Reply<string>;
   keepTable(): Reply<Record<string, Uint8Array>>;
+  compareWith(files: Record<string, Uint8Array>): Reply<string>;
   showPicture(name: string, longest: number): Reply<{ about: string; rgba: Uint8Array }>;
 }
 
@@ -155,6 +157,12 @@ const table = {
   },
   async keepTable(): Promise<Record<string, Uint8Array>> {
     return value((await core()).keepTable());
+  },
+  /** What differs between an edition, by its files, and the draft. */
+  async compareWith(files: Record<string, Uint8Array>): Promise<Comparison> {
+    const read: Record<string, Uint8Array> = {};
+    for (const [file, bytes] of Object.entries(files)) read[file] = isSpreadsheet(file) ? (await spreadsheets()).read(bytes) : bytes;
+    return JSON.parse(value((await core()).compareWith(read))) as Comparison;
   },
   /** A picture of the table as a PNG, which the browser encodes. */
   async showPicture(name: string, longest: number): Promise<Blob> {

@@ -2,18 +2,16 @@
 // would tell. Nothing of it is sent. What is laid is written into the draft.
 import { create } from "zustand";
 import type { Action, Answer, Message, Problem } from "../api/client";
-import { makePicturesHere } from "../api/pictures";
 import { bare, fold, type TableState } from "../room/fold";
 import type { Live, Notice } from "../room/live";
 import type { PicturePut, StepsChecked, TableSource } from "../room/source";
 import { core, putFiles, useDraft } from "./draft";
+import { showDraftPictures } from "./draftPictures";
 
 /** Actions after which the table is laid otherwise. */
 const lays = ["lay-zone", "lay-piece", "take-off", "lay-table"];
 /** How long after the last of them the draft is written, in milliseconds. */
 const writeAfter = 600;
-/** How large pictures are made at most, in pixels. */
-const sides = { small: 320, full: 1400 };
 
 export class DraftTable implements TableSource {
   readonly joined = { key: "", room: "the draft", seat: 1 };
@@ -29,7 +27,7 @@ export class DraftTable implements TableSource {
 
   /** Lays the table anew and sits down at its first seat. */
   async start(): Promise<void> {
-    this.forgetPictures ??= makePicturesHere((name, size) => core().showPicture(name, sides[size]));
+    this.forgetPictures ??= showDraftPictures();
     this.hear(await core().tryTable(useDraft.getState().manifest.seats ?? 1));
     this.store.setState((s) => ({ connection: "live", here: s.view?.seats.map((seat) => seat.number) ?? [] }));
     clearInterval(this.ticking);

@@ -1,5 +1,6 @@
 // What differs between two editions: the cards side by side, and the rest in words.
 import type { components } from "../api/schema.gen";
+import { usePicture } from "../api/pictures";
 import "./Comparison.css";
 import { plural } from "./shelf";
 
@@ -23,15 +24,9 @@ export function inShort(c: Comparison): string {
   return cards.length ? `${cards.join(", ")}.` : "Nothing that lies on the table differs.";
 }
 
-export function ComparisonShown({
-  of,
-  address = (picture) => `/pictures/${picture}`,
-}: {
-  of: Comparison;
-  address?: (picture: string) => string;
-}) {
+export function ComparisonShown({ of }: { of: Comparison }) {
   const decks = of.decks ?? [];
-  const card = (d: Design) => <Face design={d} address={address} />;
+  const card = (d: Design) => <Face design={d} />;
   const list = (title: string, all: Design[] | undefined) =>
     all?.length ? (
       <>
@@ -117,6 +112,7 @@ export function ComparisonShown({
 
 const words = { added: "new", removed: "gone", changed: "changed" } as const;
 
-function Face({ design, address }: { design: Design; address: (picture: string) => string }) {
-  return <img src={address(design.front.small)} alt={design.name} loading="lazy" />;
+function Face({ design }: { design: Design }) {
+  const src = usePicture(design.front.small, "small");
+  return <img src={src} alt={design.name} loading="lazy" />;
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"hash/fnv"
 	"image"
 	"maps"
 	"path"
@@ -235,13 +236,24 @@ func (m *maker) sheet(name string) {
 	}
 	cells := batch{
 		n:  len(missing),
-		of: func(i int) string { return fmt.Sprint("cell ", missing[i], " ", mark) },
+		of: func(i int) string { return pixelsOf(sheet.Cut(picture, l.report.Grid, missing[i])) },
 		is: func(i int) *image.NRGBA { return sheet.Cut(picture, l.report.Grid, missing[i]) },
 	}
 	for i, p := range m.add(cells) {
 		l.cut[missing[i]] = p
 	}
 	m.result.Known.Sheets[mark] = KnownSheet{Report: known.Report, Guess: known.Guess, Cut: l.cut}
+}
+
+// pixelsOf names a picture by what is on it, so that a cell of a sheet that was saved anew is
+// the same if nothing changed on it.
+func pixelsOf(p *image.NRGBA) string {
+	sum := fnv.New64a()
+	for y := p.Rect.Min.Y; y < p.Rect.Max.Y; y++ {
+		row := p.PixOffset(p.Rect.Min.X, y)
+		_, _ = sum.Write(p.Pix[row : row+4*p.Rect.Dx()])
+	}
+	return fmt.Sprintf("%d × %d: %x", p.Rect.Dx(), p.Rect.Dy(), sum.Sum64())
 }
 
 // markOf is all that looking a sheet over and cutting it depends on, hashed.
