@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -241,6 +242,8 @@ func TestADraftIsTriedAlone(t *testing.T) {
 	b.do(chromedp.Navigate(s.url() + "/bench"))
 	b.reads("Begin with what you have")
 	b.drops(map[string][]byte{"weather.png": file(t, "weather.png")})
+	b.reads("14 cards, 2 empty cells. Nothing looks wrong.")
+	time.Sleep(time.Second) // it is looked over once more a moment after the last change
 	b.sees("nothing looks wrong", benchState)
 	b.mu.Lock()
 	asked := b.traffic.Len()
@@ -252,7 +255,7 @@ func TestADraftIsTriedAlone(t *testing.T) {
 	b.says("draw 3 from weather")
 	b.sees("3", count(".hand .held-card"))
 	b.sees("true", "[...document.querySelectorAll('.hand .held-card img')].every((i) => i.src.startsWith('blob:') && i.naturalWidth > 100)")
-	b.reads("draw 3 from weather")
+	b.reads("draw 3 from Weather")
 	b.selects(".try-seat", "2")
 	b.sees("0", count(".hand .held-card"))
 	b.says("draw 1 from weather")
@@ -260,7 +263,7 @@ func TestADraftIsTriedAlone(t *testing.T) {
 	b.selects(".try-seat", "1")
 	b.sees("3", count(".hand .held-card"))
 	b.do(chromedp.SendKeys(chromedp.CSS(".steps-box input"), "draw 99 from weather\r"))
-	b.reads("weather has 10 cards, you asked for 99.")
+	b.reads("Weather has 10 cards, you asked for 99.")
 	b.click("Begin anew")
 	b.sees("14", "document.querySelector('[data-place=\"weather\"] .pile-count')?.innerText")
 	b.click("Back to the bench")
@@ -281,7 +284,7 @@ func TestTheTableIsArrangedOnTheBench(t *testing.T) {
 	b.click("Table")
 	b.reads("What is laid here is written into the kit on the bench.")
 	b.press(`[...document.querySelectorAll('.palette button, [class*=palette] button')].find((e) => e.innerText === 'pile')`)
-	b.sees("true", "[...document.querySelectorAll('.frame-name')].some((f) => f.innerText.includes('pile'))")
+	b.sees("true", "[...document.querySelectorAll('.frame-name')].some((f) => f.innerText.includes('zone'))")
 	b.click("Back to the bench")
 	b.reads("changed since edition 1")
 	b.sees("nothing looks wrong", benchState)
@@ -289,8 +292,7 @@ func TestTheTableIsArrangedOnTheBench(t *testing.T) {
 	b.reads("It is edition 2 of Marsh Post.")
 	changed, err := maker.Compare(s.ctx, "Marsh Post", 1, 2)
 	require.NoError(t, err)
-	require.Len(t, changed.Zones, 1)
-	assert.Equal(t, kit.Added, changed.Zones[0].Change)
+	assert.Contains(t, changed.Zones, kit.ThingChange{Key: "zone1", Change: kit.Added})
 	assert.Empty(t, changed.Decks)
 }
 
