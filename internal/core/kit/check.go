@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"damselfly.example/damselfly/internal/core/grid"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -64,6 +65,9 @@ type noter func(path, format string, args ...any)
 // checkDeck returns how many cards the deck has at least.
 func (k *Kit) checkDeck(key string, note noter) (cards int) {
 	d, path := k.Decks[key], "$.decks."+key
+	if key == felt {
+		note(path, "the felt is the open table; call the deck something else")
+	}
 	if !keyShape.MatchString(key) {
 		note(path, "a key has small letters, digits and hyphens, at most 40; %q does not", key)
 	}
@@ -240,6 +244,10 @@ func (k *Kit) checkTable(note noter) {
 			note(path+".key", "two zones have the key %q", z.Key)
 		}
 		keys[z.Key] = true
+		checkLabel(note, path+".name", z.Name)
+		if z.Key == felt || strings.EqualFold(z.Name, felt) {
+			note(path, "the felt is the open table; call zone %d something else", i+1)
+		}
 		oneOf(note, path+".kind", z.Kind, words(table.ZoneKinds)...)
 		checkGrid(note, path, z)
 		oneOf(note, path+".each", z.Each, "", "seat")
@@ -280,7 +288,7 @@ func checkGrid(note noter, path string, z Zone) {
 		note(path, "zone %q: kind grid and grid: {shape, columns, rows} go together", z.Key)
 	case z.Grid != nil:
 		oneOf(note, path+".grid.shape", z.Grid.Shape, "square", "square4", "hex")
-		if g := z.Grid; g.Columns < 1 || g.Rows < 1 || g.Columns*g.Rows > table.MaxCells {
+		if g := z.Grid; g.Columns < 1 || g.Rows < 1 || g.Columns > grid.MaxSide || g.Rows > grid.MaxSide || g.Columns*g.Rows > table.MaxCells {
 			note(path+".grid", "a grid has 1 to %d cells, not %d × %d", table.MaxCells, g.Columns, g.Rows)
 		}
 	}
@@ -298,6 +306,9 @@ func (k *Kit) checkPieces(note noter) {
 			note(path, "piece %d needs a key of its own, of small letters, digits and hyphens; it says %q", i+1, p.Key)
 		}
 		keys[p.Key] = true
+		for _, name := range append([]string{p.Name}, p.Faces...) {
+			checkLabel(note, path, name)
+		}
 		oneOf(note, path+".kind", p.Kind, words(table.PieceKinds)...)
 		if pair(note, path+".at", p.At, 0, table.MaxSide); p.At == nil {
 			note(path, "piece %q needs a place: at: [x, y] in millimetres", p.Key)
@@ -320,7 +331,7 @@ func (k *Kit) checkPieces(note noter) {
 			note(path+".turned", "turned is 0 to %d degrees, not %d", table.MaxTurn, p.Turned)
 		case p.Count != 0 && (p.Kind != "token" || p.Count < 1 || p.Count > table.MaxStack):
 			note(path+".count", "%q: count is how many tokens lie in a stack, 1 to %d", p.Key, table.MaxStack)
-		case p.Least != nil && p.Most != nil && (*p.Least > *p.Most || p.Value < *p.Least || p.Value > *p.Most):
+		case p.Least != nil && p.Value < *p.Least || p.Most != nil && p.Value > *p.Most:
 			note(path, "%q: the value must lie between least and most", p.Key)
 		case p.Size != nil && !slices.Contains([]string{"mat", "token", "note"}, p.Kind):
 			note(path+".size", "%q: only a mat, a token or a note has a size", p.Key)
@@ -330,6 +341,16 @@ func (k *Kit) checkPieces(note noter) {
 	}
 	if k.Table.Turn < 0 || k.Table.Turn > table.MaxOneTurn {
 		note("$.table.turn", "one turn is 1 to %d degrees, not %d", table.MaxOneTurn, k.Table.Turn)
+	}
+}
+
+// felt is what the open table is called.
+const felt = "felt"
+
+// checkLabel checks a name that players will read, if it is given.
+func checkLabel(note noter, path, name string) {
+	if name != "" && !table.GoodLabel(name) {
+		note(path, "a name has 1 to %d letters, digits or signs, but no \" and no #; %q does not", table.MaxLabel, name)
 	}
 }
 

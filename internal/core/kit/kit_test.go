@@ -232,7 +232,16 @@ func FuzzRead(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text []byte) {
 		k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: text}, "weather.png": {Data: small}})
 		if err == nil && k.Seats > 0 {
-			_, _ = k.Make(kit.Making{})
+			result, err := k.Make(kit.Making{})
+			if err != nil {
+				return
+			}
+			tab, designs := &table.Table{}, map[string]map[string]table.Design{}
+			tab.Fold(result.Edition.Lay(k.Seats))
+			for _, d := range result.Edition.Decks {
+				designs[d.Key] = d.Designs
+			}
+			require.Empty(t, tab.Bookmark(0).Damage(designs), "what a kit lays is no table")
 		}
 	})
 }

@@ -136,6 +136,7 @@ func (k *Kit) Make(making Making) (*Result, error) {
 	e.Name, e.About, e.Seats, e.Table = k.Name, k.About, k.Seats, k.Table
 	if len(m.mistakes) == 0 {
 		m.lay()
+		m.homesHold()
 		m.steps()
 	}
 	if m.notKept != nil {
@@ -149,6 +150,19 @@ func (k *Kit) Make(making Making) (*Result, error) {
 	}
 	step("")
 	return m.result, nil
+}
+
+// homesHold refuses zones in which the cards that lie there when a table is laid have no room.
+func (m *maker) homesHold() {
+	lying := map[table.PlaceID]int{}
+	for _, d := range m.result.Edition.Decks {
+		lying[d.Home] += d.Cards()
+	}
+	for i, z := range m.kit.Table.Zones {
+		if n := lying[table.PlaceID(z.Key)]; z.Capacity > 0 && n > z.Capacity {
+			m.mistake(fmt.Sprintf("$.table.zones[%d].capacity", i), "zone %q holds %d cards, and it is the home of %d", z.Key, z.Capacity, n)
+		}
+	}
 }
 
 // maker is a kit being made.
