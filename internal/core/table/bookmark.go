@@ -4,6 +4,9 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
 )
 
 // Bookmarked tells that the table was kept under a name. It is the service's own: whoever
@@ -29,7 +32,7 @@ func (t *Table) Bookmark(now int64) *Table {
 	for key, d := range t.Decks {
 		alone := *d
 		if alone.Edition != nil {
-			alone.Designs = nil
+			alone.Designs = d.FormerDesigns()
 		}
 		b.Decks[key] = &alone
 	}
@@ -77,51 +80,182 @@ func (t *Table) WithoutLeaving() {
 	t.Leaving = nil
 }
 
-// Damage finds what is wrong with a table that came from outside: a card that lies nowhere
-// or twice, a design that its deck does not have, a home or a grid that is missing. It is
-// empty for a table that can be played.
+// Damage finds what is wrong with a table that came from outside as a bookmark, by what the same
+// things are refused at a table in use; designs are those that its decks have. What lies
+// beyond the table's edge is moved to it. It is empty for a table that can be played.
 func (t *Table) Damage(designs map[string]map[string]Design) string {
+	t.ready()
+	for _, look := range []func(map[string]map[string]Design) string{t.damagedNames, t.damagedFrame, t.damagedPlaces, t.damagedCards, t.damagedPieces} {
+		if damage := look(designs); damage != "" {
+			return damage
+		}
+	}
+	return ""
+}
+
+// damagedNames finds what is named as another thing, or as none.
+func (t *Table) damagedNames(designs map[string]map[string]Design) string {
+	if t.Made > maxMade {
+		return fmt.Sprintf("More than %d things were made there.", maxMade)
+	}
+	for key, deck := range t.Decks {
+		if deck == nil || deck.Key != key || designs[key] == nil {
+			return fmt.Sprintf("There is no deck %q.", key)
+		}
+	}
+	for id, p := range t.Places {
+		if p == nil || p.ID != id || t.yetToCome("felt/", string(id)) || p.Kind == Loose && !strings.HasPrefix(string(id), "felt/") {
+			return fmt.Sprintf("There is no place %q.", id)
+		}
+	}
+	for id, c := range t.Cards {
+		if c == nil || id > firstLater+CardID(t.Made) {
+			return fmt.Sprintf("There is no card %d.", id)
+		}
+	}
+	for key, deck := range t.Decks {
+		if home := t.Places[deck.Home]; home == nil || home.Kind.Passing() || home.Kind == Grid {
+			return fmt.Sprintf("The deck %q has no home.", key)
+		}
+	}
+	for _, pieces := range []map[PieceID]*Piece{t.Pieces, t.Laid} {
+		for id, p := range pieces {
+			if p == nil || p.ID != id || t.yetToCome(takenOff, string(id)) {
+				return fmt.Sprintf("There is no piece %q.", id)
+			}
+		}
+	}
+	return ""
+}
+
+// damagedFrame finds damage to the table itself and to its seats.
+func (t *Table) damagedFrame(map[string]map[string]Design) string {
+	if refusal := t.Settings.fits(); refusal != nil {
+		return refusal.Text
+	}
+	if len(t.Looks)+len(t.Asks)+len(t.Shown)+len(t.Brief)+len(t.Draws)+len(t.Leaving) > 0 {
+		return "Somebody is still at the table."
+	}
+	if len(t.Chairs) < 1 || len(t.Chairs) > MaxSeats {
+		return fmt.Sprintf("A table has 1 to %d seats, not %d.", MaxSeats, len(t.Chairs))
+	}
+	for i, c := range t.Chairs {
+		if int(c.Seat) != i+1 || c.Name != "" || c.Tenure != 0 || !goodColour(c.Colour) {
+			return fmt.Sprintf("Seat %d is not free.", i+1)
+		}
+	}
+	if !t.hasSeat(t.Marker.Seat) || !t.hasSeat(t.Marker.First) {
+		return fmt.Sprintf("Seat %d is not at the table.", max(t.Marker.Seat, t.Marker.First))
+	}
+	return ""
+}
+
+// hasSeat reports whether a seat is one of the table's, or none.
+func (t *Table) hasSeat(seat Seat) bool { return seat >= 0 && int(seat) <= len(t.Chairs) }
+
+func (t *Table) damagedPlaces(map[string]map[string]Design) string {
+	d, zones := newDraft(t, 0, nil, Circumstances{}), 0
+	for _, id := range t.PlaceIDs() {
+		p := t.Places[id]
+		if refusal := d.fitsAnywhere(p); refusal != nil {
+			return refusal.Text
+		}
+		if !p.Kind.Passing() {
+			zones++
+		}
+	}
+	if zones > MaxZones {
+		return fmt.Sprintf("A table has at most %d zones, not %d.", MaxZones, zones)
+	}
+	return ""
+}
+
+// damagedCards finds cards that do not lie in one place, and those that nothing is printed on.
+func (t *Table) damagedCards(designs map[string]map[string]Design) string {
 	lying := map[CardID]bool{}
 	for id, p := range t.Places {
-		switch {
-		case p == nil || p.ID != id || !slices.Contains(append([]Kind{Loose, Cell}, ZoneKinds...), p.Kind):
-			return fmt.Sprintf("the place %q is none", id)
-		case !slices.Contains([]Sight{Open, OwnerOnly, None}, p.Sight), int(p.Owner) < 0, int(p.Owner) > len(t.Chairs):
-			return fmt.Sprintf("the place %q is nobody's", id)
-		case p.Kind == Grid && (p.Grid == nil || len(p.Cards) > 0), p.Kind == Cell && (t.Places[p.Of] == nil || t.Places[p.Of].Grid == nil):
-			return fmt.Sprintf("the place %q has no grid", id)
-		}
 		for _, card := range p.Cards {
-			if c := t.Cards[card]; c == nil || c.Place != id || lying[card] {
-				return fmt.Sprintf("the card %d lies twice", card)
+			if c := t.Cards[card]; c == nil || c.Place != id || lying[card] || p.Kind == Grid {
+				return fmt.Sprintf("The card %d does not lie in one place.", card)
 			}
 			lying[card] = true
 		}
 	}
 	for id, c := range t.Cards {
-		if _, known := designs[c.Deck][c.Design]; !known || !lying[id] || c.Side != Front && c.Side != Back || t.Decks[c.Deck] == nil {
-			return fmt.Sprintf("the card %d is of no deck", id)
+		if !lying[id] || c.Side != Front && c.Side != Back || c.Turn < 0 || c.Turn > MaxTurn {
+			return fmt.Sprintf("The card %d does not lie anywhere.", id)
+		}
+		if _, known := designs[c.Deck][c.Design]; !known || t.Decks[c.Deck] == nil {
+			return fmt.Sprintf("The deck %q has no %q.", c.Deck, c.Design)
 		}
 	}
-	for key, d := range t.Decks {
-		if d == nil || d.Key != key || designs[key] == nil {
-			return fmt.Sprintf("the deck %q is none", key)
-		}
-	}
-	for i, c := range t.Chairs {
-		if int(c.Seat) != i+1 || c.Name != "" || len(t.Chairs) > MaxSeats {
-			return "the seats are not free"
-		}
-	}
+	return ""
+}
+
+func (t *Table) damagedPieces(map[string]map[string]Design) string {
+	d := newDraft(t, 0, nil, Circumstances{})
 	for _, pieces := range []map[PieceID]*Piece{t.Pieces, t.Laid} {
+		if len(pieces) > MaxPieces {
+			return fmt.Sprintf("A table has at most %d pieces, not %d.", MaxPieces, len(pieces))
+		}
 		for id, p := range pieces {
-			if p == nil || p.ID != id || !slices.Contains(PieceKinds, p.Kind) {
-				return fmt.Sprintf("the piece %q is none", id)
+			if !slices.Contains(PieceKinds, p.Kind) || !t.hasSeat(p.Seat) || p.Ends != 0 {
+				return fmt.Sprintf("There is no piece %q.", id)
+			}
+			if refusal := d.fitsPiece(p); refusal != nil {
+				return refusal.Text
 			}
 		}
 	}
-	if len(t.Looks)+len(t.Asks)+len(t.Shown)+len(t.Brief)+len(t.Draws)+len(t.Leaving) > 0 {
-		return "somebody is still at the table"
-	}
 	return ""
+}
+
+// maxMade is how much may have been made at a table from outside; there is as much room again.
+const maxMade = 1 << 40
+
+// yetToCome reports whether an id is one of those that are numbered as things are made, but
+// not of those that were made.
+func (t *Table) yetToCome(like, id string) bool {
+	number, numbered := strings.CutPrefix(id, like)
+	if !numbered {
+		return false
+	}
+	n, err := strconv.ParseUint(number, 10, 64)
+	return err != nil || n < 1 || n > t.Made || itoa(int(n)) != number
+}
+
+// fitsAnywhere is fits also for the felt and for cells of grids, which lie where their grids
+// have them. Of a grid and its cells, the grid comes first.
+func (d *draft) fitsAnywhere(p *Place) *Refusal {
+	switch {
+	case p.Kind.Passing() && len(p.Cards) == 0:
+		return refuse(NoSuchPlace, "Nothing lies at %q.", p.ID)
+	case p.Kind == Loose:
+		*p = Place{ID: p.ID, Name: "felt", Kind: Loose, Sight: Open, X: p.X, Y: p.Y, Wide: p.Wide, High: p.High, Turn: p.Turn, Cards: p.Cards}
+		p.X, p.Y = d.onTable(p.X, p.Y)
+		return inBounds(p.Name, p.Wide, p.High)
+	case p.Kind == Cell:
+		of, name := p.ID.Parts()
+		if grid := d.table.Places[of]; grid != nil && grid.Kind == Grid {
+			if at, is := grid.Grid.Parse(name); is {
+				cards := p.Cards
+				*p = grid.CellAt(at)
+				p.Cards = cards
+				return nil
+			}
+		}
+		return refuse(NoSuchPlace, "There is no cell %q.", p.ID)
+	case p.Kind == Grid && p.Grid == nil:
+		return refuse(NoSuchPlace, "%s has no cells.", p.Name)
+	case p.Kind != Grid:
+		p.Grid = nil
+	}
+	p.Of = ""
+	return d.fits(p)
+}
+
+// GoodTitle is a title of one line without what cannot be printed, or tells that it is none.
+func GoodTitle(title string) (string, bool) {
+	title = strings.Join(strings.Fields(printable(title, false)), " ")
+	return title, title != "" && len(title) <= MaxTitle && utf8.ValidString(title)
 }

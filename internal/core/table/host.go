@@ -31,23 +31,39 @@ func (a LayTable) plan(d *draft) *Refusal {
 	switch {
 	case after.Arrange != before.Arrange && d.actor != 0 && d.actor != before.Host:
 		return refuse(NotYours, "Only the host says who may arrange the table.").with("seat", int(before.Host))
-	case !slices.Contains([]string{"", "host", "everyone"}, after.Arrange):
-		return refuse(NotUnderstood, "The host or everyone may arrange the table, not %q.", after.Arrange)
-	case after.Name == "" || len(after.Name) > MaxTitle:
-		return refuse(OutOfBounds, "A table has a name of 1 to %d letters.", MaxTitle).with("most", MaxTitle)
-	case a.Wide != nil && !(after.Wide >= MinTable && after.Wide <= MaxSide), a.High != nil && !(after.High >= MinTable && after.High <= MaxSide):
-		return refuse(OutOfBounds, "A table is %g to %g millimetres wide and high.", MinTable, MaxSide)
-	case a.Turn != nil && (after.Turn < 1 || after.Turn > MaxOneTurn):
-		return refuse(OutOfBounds, "One turn is 1 to %d degrees, not %d.", MaxOneTurn, after.Turn).with("most", MaxOneTurn)
-	case after.Mat != (Picture{}) && a.Mat != nil && (!isAddress(after.Mat.Small) || !isAddress(after.Mat.Full)):
-		return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
-	case len(after.Setup) > MaxNote:
-		return refuse(OutOfBounds, "The setup has %d bytes at most, not %d.", MaxNote, len(after.Setup)).with("most", MaxNote).with("asked", len(after.Setup))
+	case a.Turn != nil && after.Turn == 0:
+		return badTurn(after.Turn)
+	}
+	if refusal := after.fits(); refusal != nil {
+		return refusal
 	}
 	d.do(PutSettings{Before: before, After: after})
 	d.pullIn()
 	d.tell("lay-table", Wordless{})
 	return nil
+}
+
+// fits refuses settings that no table has.
+func (s Settings) fits() *Refusal {
+	switch {
+	case !slices.Contains([]string{"", "host", "everyone"}, s.Arrange):
+		return refuse(NotUnderstood, "The host or everyone may arrange the table, not %q.", s.Arrange)
+	case s.Name == "" || len(s.Name) > MaxTitle:
+		return refuse(OutOfBounds, "A table has a name of 1 to %d letters.", MaxTitle).with("most", MaxTitle)
+	case !(s.Wide >= MinTable && s.Wide <= MaxSide), !(s.High >= MinTable && s.High <= MaxSide):
+		return refuse(OutOfBounds, "A table is %g to %g millimetres wide and high.", MinTable, MaxSide)
+	case s.Turn < 0 || s.Turn > MaxOneTurn:
+		return badTurn(s.Turn)
+	case s.Mat != (Picture{}) && (!isAddress(s.Mat.Small) || !isAddress(s.Mat.Full)):
+		return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
+	case len(s.Setup) > MaxNote:
+		return refuse(OutOfBounds, "The setup has %d bytes at most, not %d.", MaxNote, len(s.Setup)).with("most", MaxNote).with("asked", len(s.Setup))
+	}
+	return nil
+}
+
+func badTurn(turn int) *Refusal {
+	return refuse(OutOfBounds, "One turn is 1 to %d degrees, not %d.", MaxOneTurn, turn).with("most", MaxOneTurn)
 }
 
 // pullIn moves what lies outside the table to its edge.

@@ -164,7 +164,7 @@ func (a LayPiece) parts() (all []string) {
 
 // fitsPiece refuses a piece that no table can have.
 func (d *draft) fitsPiece(p *Piece) *Refusal {
-	if !goodLabel(p.Name) {
+	if !GoodLabel(p.Name) {
 		return badLabel()
 	}
 	if p.Turn < 0 || p.Turn > MaxTurn {
@@ -180,7 +180,7 @@ func (d *draft) fitsPiece(p *Piece) *Refusal {
 		return refuse(OutOfBounds, "The value of %s, %d, must lie between its bounds.", p.Name, p.Value).with("value", p.Value)
 	}
 	for _, s := range p.Sectors {
-		if !goodLabel(s.Name) || s.Weight < 0 || s.Weight > MaxWeight {
+		if !GoodLabel(s.Name) || s.Weight < 0 || s.Weight > MaxWeight {
 			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to %d.", MaxLabel, MaxWeight).with("most", MaxWeight)
 		}
 	}

@@ -177,7 +177,7 @@ func (d *draft) fits(p *Place) *Refusal {
 	if !slices.Contains([]Side{"", Front, Back}, p.Arrival.Side) {
 		return refuse(NotUnderstood, "Cards arrive front or back up, or as they are, not %q.", p.Arrival.Side)
 	}
-	if !goodLabel(p.Name) {
+	if !GoodLabel(p.Name) {
 		return badLabel()
 	}
 	if p.Owner != 0 {
@@ -252,7 +252,8 @@ func inBounds(name string, sides ...float64) *Refusal {
 	return nil
 }
 
-func goodLabel(name string) bool {
+// GoodLabel reports whether a zone, a piece or a face can have a name.
+func GoodLabel(name string) bool {
 	n := utf8.RuneCountInString(name)
 	bad := strings.IndexFunc(name, func(r rune) bool { return r == '"' || r == '#' || !unicode.IsPrint(r) })
 	return n >= 1 && n <= MaxLabel && bad < 0 && utf8.ValidString(name)

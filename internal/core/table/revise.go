@@ -15,8 +15,7 @@ import (
 // it; a card that somebody cannot see stays, marked for who sees it, and leaves when it
 // comes into everybody's view: so nobody learns which hidden cards changed.
 type Revise struct {
-	Number int // of the edition
-	Name   string
+	Number int    // of the edition
 	Before *Table // as the edition laid it that is in use
 	After  *Table // as the new one lays it, for as many seats
 	New    NewCards
@@ -38,8 +37,10 @@ func (a Revise) plan(d *draft) *Refusal {
 	d.revisePieces(a)
 	d.reviseSettings(a)
 	came, left := 0, 0
-	for _, key := range decksOf(a.Before, a.After) {
-		some, gone := d.reviseDeck(a, key)
+	before, after, now := byDesign(a.Before), byDesign(a.After), byDesign(d.table)
+	for _, key := range slices.Sorted(maps.Keys(unionOf(a.Before.Decks, a.After.Decks))) {
+		d.do(PutDeck{Before: d.table.Decks[key], After: d.merged(d.table.Decks[key], a.After.Decks[key], now[key])})
+		some, gone := d.reviseCards(a, key, before[key], after[key], now[key])
 		came, left = came+some, left+gone
 	}
 	d.leave()
@@ -54,60 +55,38 @@ func (a Revise) plan(d *draft) *Refusal {
 	return nil
 }
 
-func decksOf(tables ...*Table) []string {
-	keys := map[string]bool{}
-	for _, t := range tables {
-		for key := range t.Decks {
-			keys[key] = true
+// byDesign are the cards of a table by their deck and design, in the order of their ids.
+func byDesign(t *Table) map[string]map[string][]CardID {
+	all := map[string]map[string][]CardID{}
+	for _, id := range slices.Sorted(maps.Keys(t.Cards)) {
+		c := t.Cards[id]
+		if all[c.Deck] == nil {
+			all[c.Deck] = map[string][]CardID{}
 		}
+		all[c.Deck][c.Design] = append(all[c.Deck][c.Design], id)
 	}
-	return slices.Sorted(maps.Keys(keys))
+	return all
 }
 
-// reviseDeck changes a deck, brings its new cards home and marks those that are there no
-// more. It tells how many came, and how many go or are marked.
-func (d *draft) reviseDeck(a Revise, key string) (came, left int) {
-	now, after := d.table.Decks[key], a.After.Decks[key]
-	mine := map[string][]CardID{} // the deck's cards at the table, by their designs
-	for _, id := range slices.Sorted(maps.Keys(d.table.Cards)) {
-		if c := d.table.Cards[id]; c.Deck == key {
-			mine[c.Design] = append(mine[c.Design], id)
-		}
-	}
-	d.do(PutDeck{Before: now, After: d.merged(now, after, mine)})
-	was, is := copiesOf(a.Before, key), copiesOf(a.After, key)
+// reviseCards brings the new cards of a deck home and marks those that are there no more: the
+// cards of each design before and after, and those at the table. It tells how many came, and
+// how many go or are marked.
+func (d *draft) reviseCards(a Revise, key string, before, after, now map[string][]CardID) (came, left int) {
 	var fresh []Minted
-	for _, design := range slices.Sorted(maps.Keys(union(was, is))) {
-		if more := is[design] - was[design]; more > 0 {
-			more -= d.stay(mine[design], more) // those that were to leave
+	for _, design := range slices.Sorted(maps.Keys(unionOf(before, after))) {
+		if more := len(after[design]) - len(before[design]); more > 0 {
+			more -= d.stay(now[design], more) // those that were to leave
 			for range more {
 				fresh = append(fresh, Minted{Deck: key, Design: design, Side: Back})
 			}
 		} else if more < 0 {
-			left += d.letGo(mine[design], -more)
+			left += d.letGo(now[design], -more)
 		}
 	}
 	if len(fresh) > 0 {
 		d.mint(a, d.table.Decks[key], fresh)
 	}
 	return len(fresh), left
-}
-
-func union(a, b map[string]int) map[string]int {
-	all := maps.Clone(a)
-	maps.Copy(all, b)
-	return all
-}
-
-// copiesOf counts the cards of a deck by their designs.
-func copiesOf(t *Table, deck string) map[string]int {
-	copies := map[string]int{}
-	for _, c := range t.Cards {
-		if c.Deck == deck {
-			copies[c.Design]++
-		}
-	}
-	return copies
 }
 
 // merged is a deck as it is after a revision: as the new edition has it, with the designs
@@ -120,14 +99,13 @@ func (d *draft) merged(now, after *Deck, mine map[string][]CardID) *Deck {
 	if after != nil {
 		merged = *after
 	}
-	merged.Former = nil
 	merged.Designs = map[string]Design{}
 	if after != nil {
 		maps.Copy(merged.Designs, after.Designs)
 	}
 	for key, design := range now.Designs {
 		fresh, kept := merged.Designs[key]
-		fresh.Revision = design.Revision
+		fresh.Revision, design.Former = design.Revision, false
 		switch {
 		case kept && !reflect.DeepEqual(fresh, design):
 			fresh.Revision++
@@ -135,19 +113,21 @@ func (d *draft) merged(now, after *Deck, mine map[string][]CardID) *Deck {
 		case kept:
 			merged.Designs[key] = fresh
 		case len(mine[key]) > 0:
+			design.Former = true
 			merged.Designs[key] = design
-			merged.Former = former(now)
 		}
 	}
 	return &merged
 }
 
-// former are the editions that designs of a deck may stand in which its own has no more.
-func former(d *Deck) []EditionOf {
-	if d.Edition == nil {
+// FormerDesigns are those that the deck's edition has no more.
+func (d *Deck) FormerDesigns() map[string]Design {
+	former := maps.Clone(d.Designs)
+	maps.DeleteFunc(former, func(_ string, design Design) bool { return !design.Former })
+	if len(former) == 0 {
 		return nil
 	}
-	return append([]EditionOf{*d.Edition}, d.Former...)
+	return former
 }
 
 // stay takes the marks off cards that were to leave and that the new edition has again,

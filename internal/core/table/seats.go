@@ -101,7 +101,7 @@ func (a Rename) plan(d *draft) *Refusal {
 		after.Name = name
 	}
 	if a.Colour != "" {
-		if len(a.Colour) != 7 || a.Colour[0] != '#' || strings.Trim(a.Colour[1:], "0123456789abcdef") != "" {
+		if !goodColour(a.Colour) {
 			return refuse(NotUnderstood, "A colour is written like #0f766e, not %q.", a.Colour)
 		}
 		after.Colour = a.Colour
@@ -208,4 +208,9 @@ func (edits Edits) EndGame() bool {
 		}
 	}
 	return false
+}
+
+// goodColour reports whether a text is a colour like #0f766e.
+func goodColour(text string) bool {
+	return len(text) == 7 && text[0] == '#' && strings.Trim(text[1:], "0123456789abcdef") == ""
 }

@@ -177,7 +177,8 @@ type Design struct {
 	Back   Picture           `json:"back"`
 	Fields map[string]string `json:"fields,omitempty"` // to filter and sort by
 
-	Revision int `json:"revision,omitempty"` // how often it changed while the table was in play
+	Revision int  `json:"revision,omitempty"` // how often it changed while the table was in play
+	Former   bool `json:"former,omitempty"`   // the deck's edition has it no more; it stands with the deck, not there
 }
 
 // Deck is a list of designs and how their cards look. Wide and High are
@@ -192,7 +193,6 @@ type Deck struct {
 	Home    PlaceID           `json:"home"`
 	Designs map[string]Design `json:"designs,omitempty"`
 	Edition *EditionOf        `json:"edition,omitempty"` // where the designs stand, if not here
-	Former  []EditionOf       `json:"former,omitempty"`  // where those stand that it has no more, the latest first
 }
 
 // EditionOf names an edition of a kit, of which a deck is.

@@ -158,9 +158,9 @@ func TestCardsAreSpreadOverAGridAndCollected(t *testing.T) {
 		require.Contains(t, tab.Places, cell)
 		assert.Equal(t, []table.CardID{card}, tab.Places[cell].Cards, "%s", cell)
 	}
-	assert.Equal(t, []float64{450, 100}, func() []float64 { // in the middle of its cell, though the grid lies at 0, 0
+	assert.Equal(t, []float64{300, 200}, func() []float64 { // in the middle of its cell; the grid lies at 250, 200
 		p := tab.Places["marsh"].CellAt(grid.Cell{Column: 2, Row: 1})
-		return []float64{p.X + 400, p.Y + 100}
+		return []float64{p.X, p.Y}
 	}())
 	assert.Equal(t, "marsh has 7 cells free, and 8 cards come.", refusedAs(t, tab, 1, table.Spread{Pick: table.Pick{From: "letters", Count: 8}, Over: "marsh"}).Text)
 	assert.Equal(t, `marsh has no cell "E1"; it goes from A1 to D3.`, refusedAs(t, tab, 1, table.Draw{From: "letters", To: "marsh/E1"}).Text)

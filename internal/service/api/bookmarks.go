@@ -3,6 +3,7 @@ package api
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -54,7 +55,11 @@ func (a *API) bookmarkRoutes(h huma.API) {
 		OfBookmark
 		Body wire.BookmarkName
 	}) (*struct{}, error) {
-		return nil, noSuchBookmark(in.Bookmark, a.Store.RenameBookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark, strings.TrimSpace(in.Body.Name)))
+		name, err := goodTitle(in.Body.Name)
+		if err != nil {
+			return nil, err
+		}
+		return nil, noSuchBookmark(in.Bookmark, a.Store.RenameBookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark, name))
 	})
 	route(a, h, maker, huma.Operation{
 		OperationID: "remove-bookmark", Method: http.MethodDelete, Path: "/api/bookmarks/{bookmark}", Summary: "Take a bookmark away", Tags: tags,
@@ -93,9 +98,9 @@ func (a *API) addBookmark(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	name := strings.TrimSpace(in.Body.Name)
-	if name == "" {
-		name = r.Name
+	name, err := goodTitle(cmp.Or(in.Body.Name, r.Name))
+	if err != nil {
+		return nil, err
 	}
 	state, err := a.Rooms.Bookmark(ctx, r.ID, name)
 	if err != nil {
@@ -108,6 +113,17 @@ func (a *API) addBookmark(ctx context.Context, in *struct {
 	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
 }
 
+// goodTitle is the name of a bookmark, or refuses it.
+func goodTitle(name string) (string, error) {
+	title, good := table.GoodTitle(name)
+	if !good {
+		return "", &wire.Problem{Status: 422, Code: "bad-title", Title: "Choose another name",
+			Detail:  fmt.Sprintf("A bookmark has a name of 1 to %d letters.", table.MaxTitle),
+			Numbers: map[string]int{"most": table.MaxTitle}}
+	}
+	return title, nil
+}
+
 // The files of a bookmark that was taken away.
 const (
 	bookmarkFile   = "bookmark.json"
@@ -118,7 +134,6 @@ const (
 type takenBookmark struct {
 	Bookmark int          `json:"bookmark"` // the version of the format
 	Name     string       `json:"name"`
-	Seats    int          `json:"seats"`
 	Table    *table.Table `json:"table"`
 }
 
@@ -138,7 +153,7 @@ func (a *API) getBookmark(ctx context.Context, in *OfBookmark) (*streamed, error
 		return nil, err
 	}
 	t.WithoutLeaving() // what its edition has no more is not in the file either
-	about, err := json.Marshal(takenBookmark{bookmarkVersion, b.Name, b.Seats, t})
+	about, err := json.Marshal(takenBookmark{bookmarkVersion, b.Name, t})
 	if err != nil {
 		return nil, err
 	}
@@ -192,12 +207,21 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
+	name, err := goodTitle(taken.Name)
+	if err != nil {
+		return nil, err
+	}
 	decks := map[string]map[string]table.Design{}
 	for _, d := range result.Edition.Decks {
 		decks[d.Key] = d.Designs
+		if brought := taken.Table.Decks[d.Key]; brought != nil { // how its cards look is the edition's to say
+			deck := d.Deck
+			deck.Home, deck.Designs = brought.Home, nil
+			taken.Table.Decks[d.Key] = &deck
+		}
 	}
-	if text := taken.Table.Damage(decks); text != "" || taken.Seats != len(taken.Table.Chairs) {
-		return nil, wrong("This bookmark does not fit its kit: " + text)
+	if text := taken.Table.Damage(decks); text != "" {
+		return nil, wrong("This bookmark is damaged. " + text)
 	}
 	files, err := a.Store.AddFolder(ctx, callerOf(ctx).maker.ID, folder, time.Now().UnixMilli())
 	if err != nil {
@@ -208,15 +232,15 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 		return nil, err
 	}
 	for _, d := range taken.Table.Decks {
-		d.Designs, d.Former, d.Edition = nil, nil, &table.EditionOf{Kit: put.Body.ID, Number: put.Body.Edition}
+		d.Edition = &table.EditionOf{Kit: put.Body.ID, Number: put.Body.Edition}
 	}
 	state, err := json.Marshal(taken.Table)
 	if err != nil {
 		return nil, err
 	}
 	b := store.Bookmark{
-		ID: store.NewID(), Maker: callerOf(ctx).maker.ID, Name: strings.TrimSpace(taken.Name), Kit: put.Body.ID, KitName: put.Body.Name, Edition: put.Body.Edition,
-		Seats: taken.Seats, State: state, At: time.Now().UnixMilli(),
+		ID: store.NewID(), Maker: callerOf(ctx).maker.ID, Name: name, Kit: put.Body.ID, KitName: put.Body.Name, Edition: put.Body.Edition,
+		Seats: len(taken.Table.Chairs), State: state, At: time.Now().UnixMilli(),
 	}
 	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
 }

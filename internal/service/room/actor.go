@@ -39,10 +39,10 @@ type Room struct {
 	mailbox  chan func(*state)
 	closed   chan struct{} // the goroutine has ended
 	resting  atomic.Bool
-	people   atomic.Int32   // who are there
-	editions []*kit.Edition // of its decks
-	worker   int            // that tells of it
-	offset   int64          // of its snapshots, so that rooms in step do not make them all at once
+	people   atomic.Int32                     // who are there
+	editions map[table.EditionOf]*kit.Edition // of its decks
+	worker   int                              // that tells of it
+	offset   int64                            // of its snapshots, so that rooms in step do not make them all at once
 }
 
 // state is what the room's goroutine owns.

@@ -32,7 +32,7 @@ func asKept(edits table.Edits) table.Edits {
 			return d
 		}
 		alone := *d
-		alone.Designs = nil
+		alone.Designs = d.FormerDesigns()
 		return &alone
 	}
 	kept := slices.Clone(edits)
@@ -47,28 +47,21 @@ func asKept(edits table.Edits) table.Edits {
 // designs gives the decks of a table that name their edition their designs. All rooms of
 // an edition share them.
 func (m *Room) designs(ctx context.Context, t *table.Table) error {
-	m.editions = nil
+	m.editions = map[table.EditionOf]*kit.Edition{}
 	for _, deck := range t.Decks {
-		if deck.Edition == nil || deck.Designs != nil {
+		if deck.Edition == nil {
 			continue
 		}
-		for i, of := range append([]table.EditionOf{*deck.Edition}, deck.Former...) {
-			edition, err := m.rooms.edition(ctx, of)
-			if err != nil {
-				return fmt.Errorf("the deck %s of edition %d of its kit: %w", deck.Key, of.Number, err)
-			}
-			m.editions = append(m.editions, edition)
-			designs := designsOf(edition, deck.Key)
-			if i == 0 {
-				deck.Designs = designs
-				continue
-			}
-			merged := maps.Clone(designs) // what a later edition has no more
-			maps.Copy(merged, deck.Designs)
-			deck.Designs = merged
+		edition, err := m.rooms.edition(ctx, *deck.Edition)
+		if err != nil {
+			return fmt.Errorf("the deck %s of edition %d of its kit: %w", deck.Key, deck.Edition.Number, err)
 		}
-		if deck.Designs == nil {
-			deck.Designs = map[string]table.Design{}
+		m.editions[*deck.Edition] = edition
+		former := deck.Designs // what the edition has no more
+		deck.Designs = designsOf(edition, deck.Key)
+		if len(former) > 0 {
+			deck.Designs = maps.Clone(deck.Designs)
+			maps.Copy(deck.Designs, former)
 		}
 	}
 	return nil
@@ -80,7 +73,7 @@ func designsOf(edition *kit.Edition, deck string) map[string]table.Design {
 			return made.Designs
 		}
 	}
-	return nil
+	return map[string]table.Design{}
 }
 
 // Revise takes another edition of its kit into a room. who is its host, or nobody where
@@ -116,11 +109,11 @@ func (r *Rooms) Revise(ctx context.Context, room string, who Who, number int, fr
 		seats := len(s.game.Table().Chairs)
 		a.who, a.edition = who, number
 		a.action = table.Revise{
-			Number: number, Name: after.Name, New: fresh,
+			Number: number, New: fresh,
 			Before: laidBy(before, seats, table.EditionOf{Kit: record.Kit, Number: record.Edition}),
 			After:  laidBy(after, seats, table.EditionOf{Kit: record.Kit, Number: number}),
 		}
-		s.room.editions = append(s.room.editions, after)
+		s.hold(table.EditionOf{Kit: record.Kit, Number: number}, after)
 		return nil
 	})
 	return err
@@ -146,10 +139,22 @@ func (r *Rooms) BringDeck(ctx context.Context, room string, of table.EditionOf, 
 	}
 	_, err = r.wait(ctx, room, act{}, func(s *state, a *act) error {
 		a.action = action
-		s.room.editions = append(s.room.editions, edition)
+		s.hold(of, edition)
 		return s.over()
 	})
 	return err
+}
+
+// hold holds on to an edition of which decks come to the table, and to those of which there are
+// some, so that other rooms share them.
+func (s *state) hold(of table.EditionOf, edition *kit.Edition) {
+	used := map[table.EditionOf]*kit.Edition{of: edition}
+	for _, deck := range s.game.Table().Decks {
+		if deck.Edition != nil && s.room.editions[*deck.Edition] != nil {
+			used[*deck.Edition] = s.room.editions[*deck.Edition]
+		}
+	}
+	s.room.editions = used
 }
 
 // over refuses what is done to a table at which the game has ended.

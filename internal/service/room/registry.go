@@ -135,17 +135,12 @@ func (r *Rooms) begun(record store.Room) store.Room {
 }
 
 // Bookmark is a room's table as it is, as JSON, for other rooms to begin with. Everybody there is told.
-func (r *Rooms) Bookmark(ctx context.Context, room, name string) (table []byte, err error) {
+func (r *Rooms) Bookmark(ctx context.Context, room, name string) ([]byte, error) {
 	kept, err := ask(ctx, r, room, nil, func(s *state) []byte { return written(s.game.Table().Bookmark(r.now().UnixMilli())) })
 	if err != nil {
 		return nil, err
 	}
-	return kept, r.told(ctx, room, name)
-}
-
-// told tells everybody in a room that its table was kept as a bookmark.
-func (r *Rooms) told(ctx context.Context, room, name string) error {
-	return r.ByMaker(ctx, room, table.Bookmarked{Name: name})
+	return kept, r.ByMaker(ctx, room, table.Bookmarked{Name: name})
 }
 
 // pause waits, but not past the end of the rooms.

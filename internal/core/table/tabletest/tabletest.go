@@ -37,7 +37,7 @@ func Seeded(seed chance.Seed, now int64) table.Circumstances {
 func Lay(seats int) table.Edits {
 	edits := table.Edits{table.PutSettings{After: table.Settings{Name: "Sample", Wide: 900, High: 600, Host: 1, Setup: "shuffle letters\ndraw 1 from letters"}}}
 	for seat := 1; seat <= seats; seat++ {
-		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Name: Names[seat-1], Colour: "teal"}})
+		edits = append(edits, table.PutChair{After: &table.Chair{Seat: table.Seat(seat), Name: Names[seat-1], Colour: "#0f766e"}})
 		edits = append(edits,
 			put(table.Place{ID: id("satchel", seat), Name: "satchel", Kind: table.Hand, Owner: table.Seat(seat), Sight: table.OwnerOnly}),
 			put(table.Place{ID: id("dock", seat), Name: "dock", Kind: table.Row, Owner: table.Seat(seat), Sight: table.Open, Wide: 200}))
@@ -47,7 +47,7 @@ func Lay(seats int) table.Edits {
 		{ID: "weather", Name: "weather", Kind: table.Pile, Sight: table.Open},
 		{ID: "outbox", Name: "outbox", Kind: table.Pile, Sight: table.Open, Arrival: table.Arrival{Side: table.Front}},
 		{ID: "vault", Name: "vault", Kind: table.Pile, Sight: table.None, Arrival: table.Arrival{Bottom: true}},
-		{ID: "marsh", Name: "marsh", Kind: table.Grid, Sight: table.Open, Wide: 400, High: 300, Grid: &grid.Grid{Shape: grid.Square, Columns: 4, Rows: 3}},
+		{ID: "marsh", Name: "marsh", Kind: table.Grid, Sight: table.Open, X: 250, Y: 200, Wide: 400, High: 300, Grid: &grid.Grid{Shape: grid.Square, Columns: 4, Rows: 3}},
 		{ID: "sky", Name: "sky", Kind: table.Row, Sight: table.Open, Arrival: table.Arrival{Side: table.Front}, Wide: 300, Capacity: 6},
 	} {
 		edits = append(edits, put(p))
