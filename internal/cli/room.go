@@ -15,7 +15,7 @@ import (
 )
 
 func (a *app) room() *cobra.Command {
-	cmd := &cobra.Command{Use: "room", Short: "Open and list rooms"}
+	cmd := &cobra.Command{Use: "room", Short: "Open, list, end and remove rooms, and bring editions and decks into them"}
 	var o client.OpenRoom
 	var closed bool
 	open := &cobra.Command{

@@ -28,7 +28,8 @@ export function makePicturesHere(make: NonNullable<Here["make"]>): () => void {
   };
 }
 
-function atService(name: string, size: Size): string {
+/** Where the service has a picture. */
+export function atService(name: string, size: Size): string {
   return name.length === addressLetters ? `/pictures/${name}` : `/pictures/${name}/${size}`;
 }
 

@@ -18,15 +18,28 @@ let store: UseStore | undefined;
 const drafts = () => (store ??= createStore("damselfly", "drafts"));
 const nameOf = (kit: string | undefined) => kit ?? "of no kit yet";
 
-let writing: ReturnType<typeof setTimeout> | undefined;
+/** What is about to be written, and when. */
+let pending: { kept: Kept; wait: ReturnType<typeof setTimeout> } | undefined;
 
-/** Writes the draft down a moment after each change, and forgets it once it is kept. */
+function writeLater(kept: Kept) {
+  clearTimeout(pending?.wait);
+  pending = { kept, wait: setTimeout(writeNow, 400) };
+}
+
+function writeNow() {
+  if (!pending) return;
+  const { kept, wait } = pending;
+  clearTimeout(wait);
+  pending = undefined;
+  void write(kept);
+}
+
+/** Writes the draft down a moment after each change, and at once when another is opened. */
 export function keepDrafts(): () => void {
   return useDraft.subscribe((now, before) => {
-    if (now.files === before.files && now.changed === before.changed) return;
-    clearTimeout(writing);
-    if (!now.changed) return;
-    writing = setTimeout(() => void write({ files: now.files, of: now.of, name: now.manifest.name ?? "", at: Date.now() }), 400);
+    if (now.files === before.files && now.changed === before.changed && now.of === before.of) return;
+    if (!now.changed || now.of?.kit !== before.of?.kit) writeNow();
+    if (now.changed) writeLater({ files: now.files, of: now.of, name: now.manifest.name ?? "", at: Date.now() });
   });
 }
 
@@ -45,7 +58,8 @@ async function write(kept: Kept): Promise<void> {
 }
 
 export async function forgetDraft(kit: string | undefined): Promise<void> {
-  clearTimeout(writing);
+  clearTimeout(pending?.wait);
+  pending = undefined;
   await del(nameOf(kit), drafts()).catch(() => undefined);
 }
 

@@ -180,7 +180,9 @@ func TestHostileZipsAreRefused(t *testing.T) {
 	}{
 		"climbing":    {zipped(t, map[string][]byte{"kit.yaml": files["kit.yaml"].Data, "../../etc/passwd": nil}), `the zip: the entry "../../etc/passwd" leads out of the kit's folder`},
 		"absolute":    {zipped(t, map[string][]byte{"/kit.yaml": nil}), `the zip: the entry "/kit.yaml" leads out of the kit's folder`},
-		"backslash":   {zipped(t, map[string][]byte{`..\kit.yaml`: nil}), `leads out of the kit's folder`},
+		"backslash":   {zipped(t, map[string][]byte{`..\kit.yaml`: nil}), `the entry "../kit.yaml" leads out of the kit's folder`},
+		"drive":       {zipped(t, map[string][]byte{"kit.yaml": nil, "C:weather.png": nil}), `the entry "C:weather.png" has a name that not every system can have: leave : and \ out of it`},
+		"long":        {zipped(t, map[string][]byte{"kit.yaml": nil, strings.Repeat("ü", 201): nil}), "has a name of more than 400 bytes; shorten it or its folders"},
 		"no kit.yaml": {zipped(t, map[string][]byte{"weather.png": nil}), "the zip: holds no kit.yaml at its top or in its only folder"},
 		"no zip":      {[]byte("hello"), "the zip: cannot be opened: zip: not a valid zip file; zip the kit's folder again"},
 		"many":        {zipped(t, many), "entries; it may have 2000"},
@@ -191,6 +193,15 @@ func TestHostileZipsAreRefused(t *testing.T) {
 			assert.Contains(t, err.Error(), c.want)
 		})
 	}
+}
+
+// Some programs part the folders in a zip with backslashes.
+func TestAZipWithBackslashesOpens(t *testing.T) {
+	folder, err := kit.OpenZip(zipped(t, map[string][]byte{`marsh-post\kit.yaml`: []byte("kit: 1\n"), `marsh-post\art\weather.png`: nil, `marsh-post\.git\config`: nil}))
+	require.NoError(t, err)
+	var names []string
+	require.NoError(t, kit.Walk(folder, func(name string) error { names = append(names, name); return nil }))
+	assert.Equal(t, []string{"art/weather.png", "kit.yaml"}, names)
 }
 
 // hugePNG is a PNG whose header says 60,000 × 60,000 pixels.

@@ -10,6 +10,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // Limits of a zip. Its sizes are read off its directory and again while
@@ -17,6 +18,7 @@ import (
 const (
 	MaxZip      = 256 << 20 // bytes of the zip
 	MaxEntries  = 2000
+	MaxName     = 400       // bytes of a file's name with its folders
 	MaxUnpacked = 768 << 20 // bytes of all files
 )
 
@@ -34,9 +36,10 @@ func OpenZip(text []byte) (fs.FS, error) {
 	var unpacked uint64
 	top := ""
 	for _, f := range r.File {
+		f.Name = strings.ReplaceAll(f.Name, `\`, "/") // some programs part folders so
 		name := strings.TrimSuffix(f.Name, "/")
-		if !fs.ValidPath(name) || strings.ContainsAny(name, "\\:") {
-			return nil, &Mistake{File: file, Text: fmt.Sprintf("the entry %q leads out of the kit's folder", f.Name)}
+		if wrong := WrongName(name); wrong != "" {
+			return nil, &Mistake{File: file, Text: fmt.Sprintf("the entry %q %s", f.Name, wrong)}
 		}
 		if unpacked += f.UncompressedSize64; unpacked > MaxUnpacked || f.UncompressedSize64 > MaxUnpacked {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}
@@ -77,13 +80,34 @@ func ZipWith(folder fs.FS, others Files, out io.Writer) error {
 	}, out)
 }
 
+// WrongName says what is wrong with the name of a file in a kit's folder; empty if nothing is.
+func WrongName(name string) string {
+	switch {
+	case len(name) > MaxName:
+		return fmt.Sprintf("has a name of more than %d bytes; shorten it or its folders", MaxName)
+	case !utf8.ValidString(name):
+		return "has a name that is not UTF-8; zip the kit's folder again with another program"
+	case !fs.ValidPath(name):
+		return "leads out of the kit's folder"
+	case strings.ContainsAny(name, "\\:"):
+		return "has a name that not every system can have: leave : and \\ out of it"
+	}
+	return ""
+}
+
+// Hidden reports whether a file or a folder that it lies in begins with a dot, as the
+// notes of systems and editors do. They are no part of a kit.
+func Hidden(name string) bool {
+	return slices.ContainsFunc(strings.Split(name, "/"), func(part string) bool { return strings.HasPrefix(part, ".") && part != "." && part != ".." })
+}
+
 // Walk calls each for all files of a kit's folder but hidden ones.
 func Walk(folder fs.FS, each func(name string) error) error {
 	return fs.WalkDir(folder, ".", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil {
 			return err
 		}
-		if name != "." && strings.HasPrefix(path.Base(name), ".") {
+		if Hidden(name) {
 			if entry.IsDir() {
 				return fs.SkipDir
 			}
@@ -91,6 +115,9 @@ func Walk(folder fs.FS, each func(name string) error) error {
 		}
 		if !entry.Type().IsRegular() {
 			return nil
+		}
+		if wrong := WrongName(name); wrong != "" {
+			return &Mistake{File: name, Text: wrong}
 		}
 		return each(name)
 	})

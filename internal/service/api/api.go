@@ -152,14 +152,17 @@ func schemaName(t reflect.Type, hint string) string {
 	return name
 }
 
+// downloads are where files are taken away, as many as the caller's line allows a second.
+var downloads = regexp.MustCompile(`^/api/(kits/[^/]+/(zip|rules)|bookmarks/[^/]+/file)$`)
+
 // uploads are where kits are sent and made.
 var uploads = regexp.MustCompile(`^/api/(kits|files|editions|bookmarks|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
 
 // patience bounds how long a request may wait for a room or the database, and that it
-// waits little while the database is known to be gone. Uploads take as long as they take.
+// waits little while the database is known to be gone. Files take as long as they take.
 func (a *API) patience(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == http.MethodPost && uploads.MatchString(r.URL.Path) {
+		if r.Method == http.MethodPost && uploads.MatchString(r.URL.Path) || r.Method == http.MethodGet && downloads.MatchString(r.URL.Path) {
 			next.ServeHTTP(w, r)
 			return
 		}

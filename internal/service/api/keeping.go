@@ -118,15 +118,23 @@ func (a *API) putFiles(ctx context.Context, in *struct{ Body wire.KitFiles }) (*
 	}
 	var files []store.File
 	var unpacked int64
+	named := map[string]bool{}
 	for _, f := range in.Body.Files {
+		if kit.Hidden(f.Name) {
+			continue
+		}
 		size, is := known[f.Hash]
 		if !is {
 			return nil, &wire.Problem{Status: 422, Code: "files-lacking", Title: "Files are lacking",
 				Detail: fmt.Sprintf("The service does not have %s yet; send what is lacking first.", f.Name)}
 		}
-		if !fs.ValidPath(f.Name) || strings.ContainsAny(f.Name, "\\:") || slices.ContainsFunc(files, func(other store.File) bool { return other.Name == f.Name }) {
-			return nil, mistakes(&kit.Mistake{File: f.Name, Text: "is no name that a file in a kit's folder has, or it stands there twice"})
+		if wrong := kit.WrongName(f.Name); wrong != "" {
+			return nil, mistakes(&kit.Mistake{File: f.Name, Text: wrong})
 		}
+		if named[f.Name] {
+			return nil, mistakes(&kit.Mistake{File: f.Name, Text: "stands there twice"})
+		}
+		named[f.Name] = true
 		if unpacked += size; unpacked > kit.MaxUnpacked {
 			return nil, mistakes(&kit.Mistake{File: f.Name, Text: fmt.Sprintf("the files have more than %d MiB together, which is the most they may", kit.MaxUnpacked>>20)})
 		}

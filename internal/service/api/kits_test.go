@@ -146,6 +146,10 @@ func TestFilesThatAreHereAreNotSentAgain(t *testing.T) {
 	status, first := w.call("POST", "/api/editions", makerKey, want)
 	require.Equal(t, []any{201, true}, []any{status, first["fresh"]}, first)
 
+	hidden := wire.KitFiles{Files: append(slices.Clone(want.Files), wire.KitFile{Name: ".git/config", Hash: hashes[0]}), Note: want.Note}
+	status, again := w.call("POST", "/api/editions", makerKey, hidden)
+	assert.Equal(t, []any{201, false}, []any{status, again["fresh"]}, "what is hidden is no part of a kit: %v", again)
+
 	var turned bytes.Buffer
 	z := zip.NewWriter(&turned)
 	for _, name := range names {
@@ -155,7 +159,7 @@ func TestFilesThatAreHereAreNotSentAgain(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.NoError(t, z.Close())
-	status, again := w.call("POST", "/api/kits", makerKey, turned.Bytes())
+	status, again = w.call("POST", "/api/kits", makerKey, turned.Bytes())
 	assert.Equal(t, []any{201, false, first["id"], first["at"]}, []any{status, again["fresh"], again["id"], again["at"]}, again)
 
 	for name, bad := range map[string]wire.KitFile{

@@ -31,7 +31,7 @@ func (s *Store) AddFile(ctx context.Context, maker string, text []byte, at int64
 		}
 		if !there {
 			part := 0
-			for chunk := range slices.Chunk(append([]byte{}, text...), partSize) {
+			for chunk := range slices.Chunk(text, partSize) {
 				if _, err := tx.ExecContext(ctx, "INSERT IGNORE INTO file_parts (hash, part, bytes) VALUES (?, ?, ?)", hash, part, chunk); err != nil {
 					return err
 				}
