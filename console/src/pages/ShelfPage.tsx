@@ -111,8 +111,8 @@ function BringKit({ onWrong }: { onWrong: (text: string) => void }) {
   const navigate = useNavigate();
   const changed = useShelfChanged();
   const bring = async (file: File) => {
-    const bytes = new Uint8Array(await file.arrayBuffer());
     try {
+      const bytes = new Uint8Array(await file.arrayBuffer());
       if (!isBookmark(bytes)) {
         await navigate("/bench", { state: { file } });
         return;

@@ -1,8 +1,8 @@
 // Tables that were kept in use: rooms begin from them.
 import Button from "react-bootstrap/Button";
-import Dropdown from "react-bootstrap/Dropdown";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
+import { More } from "./More";
 import { ago, plural, useBookmarks, useDoing, type Bookmark } from "./shelf";
 
 export function Bookmarks({ onOpen, onWrong }: { onOpen: (bookmark: Bookmark) => void; onWrong: (text: string) => void }) {
@@ -37,22 +37,15 @@ export function Bookmarks({ onOpen, onWrong }: { onOpen: (bookmark: Bookmark) =>
               <Button size="sm" variant="outline-primary" onClick={() => onOpen(b)}>
                 Open a room from it
               </Button>
-              <Dropdown align="end">
-                <Dropdown.Toggle size="sm" variant="outline-secondary" id={`more-${b.id}`} aria-label={`More for ${b.name}`}>
-                  More
-                </Dropdown.Toggle>
-                <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
-                  <Dropdown.Item as="button" onClick={() => rename(b)}>
-                    Rename …
-                  </Dropdown.Item>
-                  <Dropdown.Item as="button" onClick={() => void doing(() => takeAwayBookmark(b))}>
-                    Take away as one file
-                  </Dropdown.Item>
-                  <Dropdown.Item as="button" onClick={() => remove(b)}>
-                    Remove …
-                  </Dropdown.Item>
-                </Dropdown.Menu>
-              </Dropdown>
+              <More
+                id={b.id}
+                of={b.name}
+                acts={[
+                  ["Rename …", () => rename(b)],
+                  ["Take away as one file", () => void doing(() => takeAwayBookmark(b))],
+                  ["Remove …", () => remove(b)],
+                ]}
+              />
             </div>
           </article>
         ))}

@@ -1,11 +1,11 @@
 // A kit on a shelf: what it looks like, what it is, and what can be done with it.
 import Button from "react-bootstrap/Button";
-import Dropdown from "react-bootstrap/Dropdown";
 import { Link, useNavigate } from "react-router";
 import { asMaker, given, useMaker } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { saveBlob } from "./Bookmarks";
 import { Cover } from "./Cover";
+import { More } from "./More";
 import { plural, useDoing, type Kit } from "./shelf";
 import "./KitCard.css";
 
@@ -71,22 +71,15 @@ export function KitActs({ kit, onOpen, onWrong }: { kit: Kit; onOpen?: () => voi
       <Button size="sm" variant="outline-primary" onClick={() => void navigate(`/bench/${kit.id}`)}>
         Work on it
       </Button>
-      <Dropdown align="end">
-        <Dropdown.Toggle size="sm" variant="outline-secondary" id={`more-${kit.id}`} aria-label={`More for ${kit.name}`}>
-          More
-        </Dropdown.Toggle>
-        <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
-          <Dropdown.Item as="button" onClick={() => void copy()}>
-            Copy
-          </Dropdown.Item>
-          <Dropdown.Item as="button" onClick={() => void take()}>
-            Take away as one file
-          </Dropdown.Item>
-          <Dropdown.Item as="button" onClick={remove}>
-            Remove …
-          </Dropdown.Item>
-        </Dropdown.Menu>
-      </Dropdown>
+      <More
+        id={kit.id}
+        of={kit.name}
+        acts={[
+          ["Copy", () => void copy()],
+          ["Take away as one file", () => void take()],
+          ["Remove …", remove],
+        ]}
+      />
     </div>
   );
 }

@@ -1,11 +1,11 @@
 // A room in its maker's list: what is played there, who are there, and what can be done.
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { BringDeck } from "./BringDeck";
+import { More } from "./More";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
 import { ago, plural, useDoing, type RoomRow } from "./shelf";
@@ -73,29 +73,16 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
         <Button size="sm" variant="outline-secondary" aria-expanded={shows} onClick={() => setShows(!shows)}>
           Link
         </Button>
-        <Dropdown align="end">
-          <Dropdown.Toggle size="sm" variant="outline-secondary" id={`more-${room.id}`} aria-label={`More for ${room.name}`}>
-            More
-          </Dropdown.Toggle>
-          <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
-            <Dropdown.Item as="button" onClick={bookmark}>
-              Bookmark …
-            </Dropdown.Item>
-            {!room.ended && (
-              <Dropdown.Item as="button" onClick={() => setBringing(true)}>
-                Bring a deck …
-              </Dropdown.Item>
-            )}
-            {!room.ended && (
-              <Dropdown.Item as="button" onClick={end}>
-                End the game …
-              </Dropdown.Item>
-            )}
-            <Dropdown.Item as="button" onClick={remove}>
-              Remove …
-            </Dropdown.Item>
-          </Dropdown.Menu>
-        </Dropdown>
+        <More
+          id={room.id}
+          of={room.name}
+          acts={[
+            ["Bookmark …", bookmark],
+            !room.ended && ["Bring a deck …", () => setBringing(true)],
+            !room.ended && ["End the game …", end],
+            ["Remove …", remove],
+          ]}
+        />
       </div>
       {shows && <RoomLink room={room} />}
       <TakeEdition room={taking ? room : null} edition={room.newest} onClose={() => setTaking(false)} />

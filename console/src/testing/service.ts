@@ -5,6 +5,7 @@ import type { Message } from "../api/client";
 interface Asked {
   method: string;
   path: string;
+  query: URLSearchParams;
   key: string | null;
   body: Record<string, unknown> | undefined;
 }
@@ -20,13 +21,16 @@ export function serviceThat(answers: Answers): Asked[] {
       const asked: Asked = {
         method: request.method,
         path: new URL(request.url).pathname,
+        query: new URL(request.url).searchParams,
         key: request.headers.get("Authorization"),
-        body: text ? (JSON.parse(text) as Record<string, unknown>) : undefined,
+        body:
+          text && request.headers.get("Content-Type") === "application/json" ? (JSON.parse(text) as Record<string, unknown>) : undefined,
       };
       all.push(asked);
       const found = answers[`${asked.method} ${asked.path}`] ?? [404, { code: "not-found", detail: "There is no such room or kit here." }];
       const [status, answer] = typeof found === "function" ? found(asked) : found;
       const type = status < 400 ? "application/json" : "application/problem+json";
+      if (status === 204) return new Response(null, { status });
       return new Response(JSON.stringify(answer), { status, headers: { "Content-Type": type } });
     }),
   );
