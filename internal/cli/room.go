@@ -98,7 +98,11 @@ func (a *app) takeEdition() *cobra.Command {
 		if err := maker.TakeEdition(cmd.Context(), roomID(args[0]), want); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "The room has it.")
+		room, err := maker.Room(cmd.Context(), roomID(args[0]))
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(a.out, "%s plays with edition %d now.\n", room.Name, room.Edition)
 		return nil
 	})
 	cmd.Flags().IntVar(&want.Edition, "edition", 0, "which edition (default: the newest)")
