@@ -3,6 +3,7 @@ package kit
 import (
 	"cmp"
 	"maps"
+	"math"
 	"reflect"
 	"slices"
 
@@ -84,17 +85,7 @@ func (c Comparison) Empty() bool { return reflect.DeepEqual(c, Comparison{}) }
 
 // Compare tells what differs between two editions.
 func Compare(before, after Edition) Comparison {
-	c := Comparison{
-		Zones: thingChanges(byKey(before.Table.Zones, func(z Zone) string { return z.Key }), byKey(after.Table.Zones, func(z Zone) string { return z.Key })),
-	}
-	tokens := func(e Edition) map[string]any {
-		all := map[string]any{}
-		for _, p := range e.Table.Pieces {
-			all[p.Key] = []any{p, e.Tokens[p.Key]}
-		}
-		return all
-	}
-	c.Pieces = thingChanges(tokens(before), tokens(after))
+	c := Comparison{Zones: thingChanges(before.zonesLaid(), after.zonesLaid()), Pieces: thingChanges(before.piecesLaid(), after.piecesLaid())}
 	c.Table = differing(map[string][2]any{
 		"size": {before.Table.Size, after.Table.Size}, "mat": {before.Mat, after.Mat}, "turn": {before.Table.Turn, after.Table.Turn},
 		"arrange": {before.Table.Arrange, after.Table.Arrange}, "setup": {before.Table.Setup, after.Table.Setup},
@@ -111,6 +102,38 @@ func Compare(before, after Edition) Comparison {
 	}
 	c.moved()
 	return c
+}
+
+// zoneLaid is a zone as it is laid, whatever of it its kit leaves out.
+type zoneLaid struct {
+	table.Place
+	each string
+	at   [][]float64 // of one for each seat, where they do not lie along the edge
+}
+
+func (m Edition) zonesLaid() map[string]zoneLaid {
+	all := map[string]zoneLaid{}
+	for _, z := range m.Table.Zones {
+		laid := zoneLaid{Place: m.place(z), each: z.Each}
+		laid.X, laid.Y, laid.Wide, laid.High = tenth(laid.X), tenth(laid.Y), tenth(laid.Wide), tenth(laid.High)
+		for i, at := range z.AtSeats {
+			if x, y := m.edge(z.Key, i+1, m.Seats); math.Abs(x-at[0]) > offEdge || math.Abs(y-at[1]) > offEdge {
+				laid.at = z.AtSeats
+			}
+		}
+		all[z.Key] = laid
+	}
+	return all
+}
+
+func (m Edition) piecesLaid() map[string]table.Piece {
+	all := map[string]table.Piece{}
+	for _, p := range m.Table.Pieces {
+		laid := *m.piece(p)
+		laid.X, laid.Y, laid.Wide, laid.High = tenth(laid.X), tenth(laid.Y), tenth(laid.Wide), tenth(laid.High)
+		all[p.Key] = laid
+	}
+	return all
 }
 
 func deckKey(d EditionDeck) string { return d.Key }

@@ -55,6 +55,9 @@ type keeper struct {
 	err     error
 }
 
+// offEdge is from how many millimetres on a zone lies elsewhere than along the edge.
+const offEdge = 0.5
+
 func tenth(n float64) float64 { return math.Round(n*10) / 10 }
 
 // zones are those of the kit in their order, and then new ones by their ids.
@@ -128,7 +131,7 @@ func (w *keeper) movedFromEdge(key string, group []*table.Place) bool {
 	seats := len(w.laid.Chairs)
 	for i, p := range group {
 		x, y := w.made.edge(key, i+1, seats)
-		if math.Abs(x-p.X) > 0.5 || math.Abs(y-p.Y) > 0.5 {
+		if math.Abs(x-p.X) > offEdge || math.Abs(y-p.Y) > offEdge {
 			return true
 		}
 	}

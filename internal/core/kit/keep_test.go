@@ -66,9 +66,21 @@ func TestATableThatWasNotArrangedIsKeptAsItWas(t *testing.T) {
 	made := kept(t, k, result, tab, folder)
 	assert.Equal(t, tab.Bare().Places, laidOut(made, 3).Bare().Places)
 	assert.Equal(t, tab.Pieces, laidOut(made, 3).Pieces)
+	assert.Equal(t, Comparison{}, Compare(result.Edition, made), "it lies as before, whatever is written of it")
 	before, _, _ := strings.Cut(string(k.text), "\ntable:")
 	after, _, _ := strings.Cut(string(folder[manifestFile]), "\ntable:")
 	assert.Equal(t, before, after, "the rest of kit.yaml stays, comments and all")
+}
+
+// What a kit leaves out is written down with its table, and lies as before.
+func TestABeginningIsKeptAsItWas(t *testing.T) {
+	_, _, folder := weatherKit(t)
+	folder[manifestFile] = []byte("kit: 1\nname: Weather\nseats: 4\nsheets: {weather: {file: weather.png, columns: 4, rows: 4}}\ndecks: {weather: {sheet: weather}}\n")
+	k, err := Read(folder)
+	require.NoError(t, err)
+	result, err := k.Make(Making{})
+	require.NoError(t, err)
+	assert.Equal(t, Comparison{}, Compare(result.Edition, kept(t, k, result, laidOut(result.Edition, 4), folder)), string(folder[manifestFile]))
 }
 
 func TestAnArrangedTableIsKeptInTheKit(t *testing.T) {
