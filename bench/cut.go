@@ -80,6 +80,17 @@ func cut(*bench) (ours, reference float64, unit string, err error) {
 	return ours, reference, "s", err
 }
 
+// gridFound is finding how that sheet is cut, against decoding it.
+func gridFound(*bench) (ours, reference float64, unit string, err error) {
+	file := largeSheet()
+	picture, err := sheet.Read(file)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	ours, reference = best(5, func() { sheet.Guess(picture, sheet.Grid{}) }, func() { _, _ = sheet.Read(file) })
+	return ours, reference, "s", nil
+}
+
 // cutPeer is that, against ImageMagick cropping the same sheet to 70 PNG files.
 func cutPeer(*bench) (ours, reference float64, unit string, err error) {
 	convert, err := exec.LookPath("convert")

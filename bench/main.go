@@ -38,6 +38,7 @@ var measures = []measure{
 	{"shuffle", "≤ 1.2", shuffled, 0},
 	{"flat", "≤ 1.2", flat, 0},
 	{"cut", "≤ 1.3", cut, 0},
+	{"grid", "≤ 1.5", gridFound, 0},
 	{"cut-peer", "≤ 0.25", cutPeer, 0},
 	{"again", "≤ 1.5", again, 0},
 	{"revise", "≤ 1.5", revise, 0},

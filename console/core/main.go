@@ -136,7 +136,7 @@ func (b *bench) guess(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return jsonOf(sheet.Guess(p))
+	return jsonOf(sheet.Guess(p, sheet.Grid{}))
 }
 
 // pack(files, packing) packs files of the kit to sheets and gives for each what it

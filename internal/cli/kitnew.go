@@ -123,13 +123,21 @@ func section(out *bytes.Buffer, name, about string, lines *bytes.Buffer, example
 }
 
 func spacing(g sheet.Grid) (text string) {
-	if g.Margin > 0 {
-		text += fmt.Sprintf(", margin: %d", g.Margin)
+	if g.Margin != (sheet.Margin{}) {
+		text += ", margin: " + listed(g.Margin.String())
 	}
-	if g.Gutter > 0 {
-		text += fmt.Sprintf(", gutter: %d", g.Gutter)
+	if g.Gutter != (sheet.Gutter{}) {
+		text += ", gutter: " + listed(g.Gutter.String())
 	}
 	return text
+}
+
+// listed puts several numbers into brackets.
+func listed(numbers string) string {
+	if strings.Contains(numbers, ",") {
+		return "[" + numbers + "]"
+	}
+	return numbers
 }
 
 func isTable(file string) bool {

@@ -12,6 +12,7 @@ import (
 	"github.com/muesli/termenv"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/wire"
 )
@@ -63,6 +64,12 @@ func (a *app) printTable(none string, head []string, rows [][]string) {
 func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
 	ink := a.ink()
 	grid := fmt.Sprintf("%d columns × %d rows", c.Grid.Columns, c.Grid.Rows)
+	if c.Grid.Margin != (sheet.Margin{}) {
+		grid += fmt.Sprintf(", margin %v", c.Grid.Margin)
+	}
+	if c.Grid.Gutter != (sheet.Gutter{}) {
+		grid += fmt.Sprintf(", gutter %v", c.Grid.Gutter)
+	}
 	if guessed {
 		grid += fmt.Sprintf(", guessed with confidence %.2f", c.Guesses[0].Confidence)
 	}
@@ -86,6 +93,9 @@ func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
 	fmt.Fprintf(a.out, "%s with content, %s.\n", plural(c.Content(), "cell"), strings.ToLower(plural(len(c.Cells)-c.Content(), "empty cell")))
 	for _, w := range c.Problems() {
 		fmt.Fprintln(a.out, ink.warn.Render("! "+w))
+	}
+	for _, n := range c.Notes {
+		fmt.Fprintln(a.out, "  "+n)
 	}
 	if guess := c.Guesses[0]; !guessed && guess.Grid != c.Grid && len(c.Problems()) > 0 {
 		fmt.Fprintf(a.out, "From the picture it looks like --columns %d --rows %d.\n", guess.Columns, guess.Rows)

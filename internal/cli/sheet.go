@@ -25,8 +25,8 @@ func (a *app) sheet() *cobra.Command {
 func gridFlags(flags *pflag.FlagSet, g *sheet.Grid) {
 	flags.IntVar(&g.Columns, "columns", 0, "columns of the sheet (default: of its list, or guessed)")
 	flags.IntVar(&g.Rows, "rows", 0, "rows of the sheet (default: of its list, or guessed)")
-	flags.IntVar(&g.Margin, "margin", 0, "pixels around all cells")
-	flags.IntVar(&g.Gutter, "gutter", 0, "pixels between two cells")
+	flags.Var(&g.Margin, "margin", "`pixels` around all cells: one number, or left,top,right,bottom")
+	flags.Var(&g.Gutter, "gutter", "`pixels` between two cells: one number, or across,down")
 	flags.IntVar(&g.Count, "count", 0, "how many cells hold cards (default: as many as have content)")
 }
 
@@ -42,8 +42,8 @@ func look(name string, g sheet.Grid) (picture image.Image, report sheet.Report, 
 	if err != nil {
 		return nil, report, false, refused("the sheet cannot be read: %w", err)
 	}
-	guessed = g.Columns == 0 && g.Rows == 0
-	if text, err := os.ReadFile(listOf(name)); guessed && err == nil {
+	guessed = g.Columns == 0 || g.Rows == 0
+	if text, err := os.ReadFile(listOf(name)); g == (sheet.Grid{}) && err == nil {
 		list, err := sheet.ReadList(text)
 		if err != nil {
 			return nil, report, false, refused("%s: %w", listOf(name), err)

@@ -108,9 +108,17 @@ func typeScript(field reflect.StructField, names map[reflect.Type]string) string
 	return typeOf(field.Type, names)
 }
 
+// oneOrAll reports whether a list is written as one number where all are the same.
+func oneOrAll(t reflect.Type) bool {
+	return t == reflect.TypeFor[sheet.Margin]() || t == reflect.TypeFor[sheet.Gutter]()
+}
+
 func typeOf(t reflect.Type, names map[reflect.Type]string) string {
 	if name, named := names[t]; named {
 		return name
+	}
+	if oneOrAll(t) {
+		return "number | number[]"
 	}
 	switch t.Kind() {
 	case reflect.Pointer:

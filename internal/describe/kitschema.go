@@ -34,6 +34,10 @@ var choices = map[string][]string{
 }
 
 func schemaOf(t reflect.Type) map[string]any {
+	if oneOrAll(t) {
+		whole := map[string]any{"type": "integer", "minimum": 0}
+		return map[string]any{"anyOf": []any{whole, map[string]any{"type": "array", "items": whole, "minItems": t.Len(), "maxItems": t.Len()}}}
+	}
 	switch t.Kind() {
 	case reflect.Pointer:
 		return schemaOf(t.Elem())

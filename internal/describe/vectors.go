@@ -64,7 +64,7 @@ func vectorsOf() []byte {
 			}
 		}
 	}
-	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 7, Rows: 3, Margin: 11, Gutter: 5}, {Columns: 1, Rows: 9, Gutter: 2}, {Columns: 10, Rows: 7, Margin: 1}} {
+	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 7, Rows: 3, Margin: sheet.Around(11), Gutter: sheet.Between(5)}, {Columns: 3, Rows: 2, Margin: sheet.Margin{9, 14, 3, 40}, Gutter: sheet.Gutter{7, 2}}, {Columns: 1, Rows: 9, Gutter: sheet.Between(2)}, {Columns: 10, Rows: 7, Margin: sheet.Around(1)}} {
 		for _, size := range []image.Point{{X: 1003, Y: 777}, {X: 2048, Y: 1431}} {
 			for _, cell := range []int{1, g.Columns, (g.Cells() + 1) / 2, g.Cells()} {
 				r := g.Cell(size, cell)

@@ -3,8 +3,9 @@
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { addressOf, core, edit, useDraft } from "./draft";
-import { NumberField } from "./fields";
-import { cellBox, fits } from "./grid";
+import { CutHandles } from "./CutHandles";
+import { NumberField, NumbersField } from "./fields";
+import { cellBox, fits, gutterOf, marginOf, sameGrid, shown, written } from "./grid";
 import { listOf } from "./Thumb";
 import { makeDeck } from "./taking";
 import type { Grid, Report, SheetEntry } from "./types";
@@ -17,6 +18,7 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
   const [report, setReport] = useState<Report | null>(null);
   const [problem, setProblem] = useState("");
   const [size, setSize] = useState<[number, number] | null>(null);
+  const [dragged, setDragged] = useState<Grid | null>(null); // while a cut is dragged
   const typed: Grid = {
     columns: entry?.columns ?? 0,
     rows: entry?.rows ?? 0,
@@ -25,7 +27,8 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
     count: entry?.count,
   };
   const beside = entry ? listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]) : null;
-  const grid: Grid = typed.columns > 0 ? typed : (beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count });
+  const laid: Grid = typed.columns > 0 ? typed : (beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count });
+  const grid = dragged ?? laid;
   const asked = JSON.stringify(typed.columns > 0 ? typed : (beside ?? typed));
   useEffect(() => {
     if (!entry || !bytes) return;
@@ -51,20 +54,22 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
     };
   }, [entry, bytes, asked]);
   if (!entry) return null;
-  const set = (part: keyof SheetEntry, value: number | undefined) => {
-    if ((part === "columns" || part === "rows") && !entry.columns) {
-      edit(["sheets", name], { ...entry, columns: grid.columns, rows: grid.rows, [part]: value });
-    } else edit(["sheets", name, part], value || undefined);
-  };
-  const accept = (g: Grid) =>
+  const accept = (g: Grid) => {
+    const margin = written(marginOf(g.margin));
+    const gutter = written(gutterOf(g.gutter));
     edit(["sheets", name], {
       file: entry.file,
       columns: g.columns,
       rows: g.rows,
-      ...(g.margin && { margin: g.margin }),
-      ...(g.gutter && { gutter: g.gutter }),
+      ...(margin && { margin }),
+      ...(gutter && { gutter }),
       ...(entry.count && { count: entry.count }),
     });
+  };
+  const set = (part: keyof SheetEntry, value: number | number[] | undefined) => {
+    if (part !== "count" && !entry.columns) accept({ ...grid, [part]: value });
+    else edit(["sheets", name, part], value || undefined);
+  };
   const current = report && sameGrid(report.grid, grid) ? report : null; // a report of other numbers greys nothing
   const wrong = problem || (size && !fits(grid, size) ? "These numbers leave no room for cells on this picture." : "");
   const warnings = [
@@ -76,8 +81,20 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
       <div className="bench-numbers">
         <NumberField label="Columns" value={grid.columns} least={1} most={100} onChange={(n) => set("columns", n)} />
         <NumberField label="Rows" value={grid.rows} least={1} most={100} onChange={(n) => set("rows", n)} />
-        <NumberField label="Margin" value={grid.margin ?? 0} least={0} most={2000} onChange={(n) => set("margin", n)} />
-        <NumberField label="Gutter" value={grid.gutter ?? 0} least={0} most={2000} onChange={(n) => set("gutter", n)} />
+        <NumbersField
+          label="Margin"
+          value={marginOf(grid.margin)}
+          of={4}
+          hint="Pixels around all cells: one number, or left, top, right, bottom"
+          onChange={(n) => set("margin", written(n))}
+        />
+        <NumbersField
+          label="Gutter"
+          value={gutterOf(grid.gutter)}
+          of={2}
+          hint="Pixels between two cells: one number, or across, down"
+          onChange={(n) => set("gutter", written(n))}
+        />
         <NumberField label="Cards" value={grid.count ?? 0} least={0} most={1000} onChange={(n) => set("count", n)} zero="as found" />
         <Button size="sm" variant="outline-primary" className="ms-auto" disabled={!!wrong} onClick={() => onDeck(makeDeck(name))}>
           Make a deck of it
@@ -85,16 +102,16 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
       </div>
       <div className="bench-guesses" role="group" aria-label="What the picture looks like">
         <span className="quiet">The picture looks like</span>
-        {report?.guesses.map((g) => (
+        {report?.guesses.slice(0, 3).map((g) => (
           <Button
-            key={`${g.columns}x${g.rows}`}
+            key={`${g.columns} × ${g.rows}, ${shown(marginOf(g.margin))}, ${shown(gutterOf(g.gutter))}`}
             size="sm"
             variant={sameGrid({ ...g, count: grid.count }, grid) ? "primary" : "outline-secondary"}
             onClick={() => accept(g)}
           >
             {g.columns} × {g.rows}
-            {g.margin || g.gutter ? `, margin ${g.margin ?? 0}, gutter ${g.gutter ?? 0}` : ""}{" "}
-            <small>{Math.round(g.confidence * 100)} %</small>
+            {g.margin && `, margin ${shown(marginOf(g.margin))}`}
+            {g.gutter && `, gutter ${shown(gutterOf(g.gutter))}`} <small>{Math.round(g.confidence * 100)} %</small>
           </Button>
         ))}
         {!report && !problem && <span className="quiet">… looking</span>}
@@ -105,20 +122,24 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
         </p>
       )}
       <div className="bench-split">
-        <CutPicture address={addressOf(bytes)} grid={grid} size={size} report={current} onSize={setSize} />
+        <CutPicture
+          address={addressOf(bytes)}
+          grid={grid}
+          size={size}
+          report={current}
+          onSize={setSize}
+          onMove={setDragged}
+          onCut={(g) => {
+            setDragged(null);
+            accept(g);
+          }}
+        />
         <CardStrip address={addressOf(bytes)} grid={grid} size={size} report={current} />
       </div>
       <Warnings warnings={warnings} looked={!!current} report={current} />
     </section>
   );
 }
-
-const sameGrid = (a: Grid, b: Grid) =>
-  a.columns === b.columns &&
-  a.rows === b.rows &&
-  (a.margin ?? 0) === (b.margin ?? 0) &&
-  (a.gutter ?? 0) === (b.gutter ?? 0) &&
-  (a.count ?? 0) === (b.count ?? 0);
 
 function Warnings({ warnings, looked, report }: { warnings: string[]; looked: boolean; report: Report | null }) {
   if (!looked)
@@ -135,6 +156,11 @@ function Warnings({ warnings, looked, report }: { warnings: string[]; looked: bo
         {content} {content === 1 ? "card" : "cards"}, {empty} empty {empty === 1 ? "cell" : "cells"}.{" "}
         {warnings.length === 0 ? "Nothing looks wrong." : `${warnings.length} ${warnings.length === 1 ? "warning" : "warnings"}:`}
       </p>
+      {report?.notes?.map((note) => (
+        <p key={note} className="quiet mb-1">
+          {note}
+        </p>
+      ))}
       <ul className="bench-warnings">
         {warnings.slice(0, 30).map((w) => (
           <li key={w}>{w}</li>
@@ -150,12 +176,16 @@ function CutPicture({
   size,
   report,
   onSize,
+  onMove,
+  onCut,
 }: {
   address?: string;
   grid: Grid;
   size: [number, number] | null;
   report: Report | null;
   onSize: (size: [number, number]) => void;
+  onMove: (grid: Grid) => void;
+  onCut: (grid: Grid) => void;
 }) {
   const ok = size && fits(grid, size);
   return (
@@ -174,6 +204,7 @@ function CutPicture({
           })}
         </svg>
       )}
+      {ok && <CutHandles grid={grid} size={size} onMove={onMove} onDone={onCut} />}
       {ok &&
         report?.cells
           .filter((c) => c.warnings?.length || c.beyond)

@@ -7,7 +7,7 @@ vi.mock("comlink", () => ({
 vi.stubGlobal("Worker", vi.fn());
 
 const { edit, freeName, openDraft, putFiles, redo, undo, unzipped, useDraft, zipped } = await import("./draft");
-const { cellBox, cellsOf, fits } = await import("./grid");
+const { cellBox, cellsOf, fits, sameGrid, shown, typed, written } = await import("./grid");
 const { problemsOf } = await import("./Problems");
 
 describe("where the cells of a sheet lie", () => {
@@ -22,6 +22,20 @@ describe("where the cells of a sheet lie", () => {
       expect(y + h).toBeLessThanOrEqual(495);
     }
     expect(cellBox({ columns: 3, rows: 2 }, [180, 168], 5)).toEqual([60, 84, 60, 84]);
+  });
+  it("has margins on four sides and gutters both ways, written as short as they can be", () => {
+    const grid = { columns: 2, rows: 2, margin: [10, 20, 30, 40], gutter: [6, 4] };
+    expect(cellBox(grid, [246, 264], 4)).toEqual([10 + 100 + 6, 20 + 100 + 4, 100, 100]);
+    expect([written([0, 0]), written([5, 5]), written([5, 6])]).toEqual([undefined, 5, [5, 6]]);
+    expect([shown([5, 5]), shown([5, 6])]).toEqual(["5", "5, 6"]);
+    expect([typed("7", 2), typed("7, 8", 2), typed("7, 8, 9", 2), typed("x", 2), typed("-1", 2)]).toEqual([
+      [7, 7],
+      [7, 8],
+      undefined,
+      undefined,
+      undefined,
+    ]);
+    expect(sameGrid({ columns: 1, rows: 1, margin: 5 }, { columns: 1, rows: 1, margin: [5, 5, 5, 5], gutter: 0 })).toBe(true);
   });
   it("takes no grid that leaves cells under 8 pixels", () => {
     expect(fits({ columns: 30, rows: 3 }, [200, 100])).toBe(false);

@@ -295,6 +295,30 @@ describe("a sheet on the bench", () => {
     expect(manifest().sheets?.weather).toEqual({ file: "weather.png", columns: 4, rows: 3 });
   });
 
+  it("takes margins of four sides, and cuts that are moved by keys and dragged", async () => {
+    render(<SheetEditor name="weather" onDeck={vi.fn()} />);
+    loaded();
+    fireEvent.change(screen.getByLabelText("Margin"), { target: { value: "4, 2, 6, 0" } });
+    expect(manifest().sheets?.weather?.margin).toEqual([4, 2, 6, 0]);
+    fireEvent.blur(screen.getByLabelText("Margin"));
+    fireEvent.change(screen.getByLabelText("Gutter"), { target: { value: "8, x" } });
+    expect(manifest().sheets?.weather?.gutter).toBeUndefined();
+    fireEvent.keyDown(await screen.findByRole("slider", { name: "Top margin" }), { key: "ArrowDown" });
+    fireEvent.keyDown(screen.getByRole("slider", { name: "Gutter across" }), { key: "ArrowRight", shiftKey: true });
+    expect(manifest().sheets?.weather).toMatchObject({ margin: [4, 3, 6, 0], gutter: [10, 0] });
+    const handles = document.querySelector(".cut-handles") as HTMLElement;
+    handles.getBoundingClientRect = () => ({ left: 50, top: 50, width: 400, height: 200 }) as DOMRect; // twice as large as the picture
+    const left = screen.getByRole("slider", { name: "Left margin" });
+    left.setPointerCapture = vi.fn();
+    const pointer = (what: string, clientX: number) => fireEvent(left, new MouseEvent(what, { bubbles: true, clientX, clientY: 100 }));
+    pointer("pointerdown", 58);
+    pointer("pointermove", 90);
+    expect(screen.getByLabelText<HTMLInputElement>("Margin").value).toBe("20, 3, 6, 0");
+    expect(manifest().sheets?.weather?.margin).toEqual([4, 3, 6, 0]); // until it is let go
+    pointer("pointerup", 90);
+    expect(manifest().sheets?.weather?.margin).toEqual([20, 3, 6, 0]);
+  });
+
   it("refuses numbers that leave no room, and makes no deck of them", async () => {
     render(<SheetEditor name="weather" onDeck={vi.fn()} />);
     loaded();

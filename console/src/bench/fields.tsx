@@ -1,6 +1,7 @@
 // The small inputs of the bench.
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
+import { shown, typed } from "./grid";
 import "./fields.css";
 
 export function NumberField({
@@ -65,6 +66,43 @@ export function TextField({
     <label htmlFor={id} className={`bench-field ${wide ? "wide" : ""}`}>
       <span>{label}</span>
       <Form.Control size="sm" id={id} value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />
+    </label>
+  );
+}
+
+/** Several numbers, or one for all of them: "12", or "12, 8, 12, 8". */
+export function NumbersField({
+  label,
+  value,
+  of,
+  hint,
+  onChange,
+}: {
+  label: string;
+  value: number[];
+  of: number;
+  hint: string;
+  onChange: (value: number[]) => void;
+}) {
+  const id = useId();
+  const [typing, setTyping] = useState<string | null>(null);
+  return (
+    <label htmlFor={id} className="bench-field">
+      <span>{label}</span>
+      <Form.Control
+        size="sm"
+        id={id}
+        inputMode="numeric"
+        title={hint}
+        value={typing ?? shown(value)}
+        isInvalid={typing !== null && !typed(typing, of)}
+        onBlur={() => setTyping(null)}
+        onChange={(e) => {
+          setTyping(e.target.value);
+          const numbers = typed(e.target.value, of);
+          if (numbers) onChange(numbers);
+        }}
+      />
     </label>
   );
 }

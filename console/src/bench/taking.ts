@@ -1,4 +1,6 @@
 // What is dropped or chosen, taken into the kit: a whole kit, sheets, loose pictures, tables.
+import { gutterOf, marginOf, written } from "./grid";
+import type { Grid } from "./types";
 import { core, edit, freeName, isPicture, isTableFile, openDraft, putFiles, unzipped, useDraft } from "./draft";
 
 export interface Taken {
@@ -56,7 +58,11 @@ async function addSheet(file: string): Promise<string> {
   return name;
 }
 
-const laid = ({ margin, gutter }: { margin?: number; gutter?: number }) => ({ ...(margin && { margin }), ...(gutter && { gutter }) });
+function laid(grid: Grid) {
+  const margin = written(marginOf(grid.margin));
+  const gutter = written(gutterOf(grid.gutter));
+  return { ...(margin && { margin }), ...(gutter && { gutter }) };
+}
 
 /** Makes a deck of a sheet's cards, and says its name. */
 export function makeDeck(sheet: string): string {

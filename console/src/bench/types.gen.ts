@@ -3,16 +3,16 @@
 export interface Grid {
   columns: number;
   rows: number;
-  margin?: number;
-  gutter?: number;
+  margin?: number | number[];
+  gutter?: number | number[];
   count?: number;
 }
 
 export interface Guessed {
   columns: number;
   rows: number;
-  margin?: number;
-  gutter?: number;
+  margin?: number | number[];
+  gutter?: number | number[];
   count?: number;
   confidence: number;
 }
@@ -33,6 +33,7 @@ export interface Report {
   cells: Cell[];
   guesses: Guessed[];
   warnings?: string[];
+  notes?: string[];
 }
 
 export interface Packing {
@@ -160,8 +161,8 @@ export interface SheetEntry {
   file: string;
   columns?: number;
   rows?: number;
-  margin?: number;
-  gutter?: number;
+  margin?: number | number[];
+  gutter?: number | number[];
   count?: number;
 }
 

@@ -37,9 +37,6 @@ func (k *Kit) check() error {
 		if !fs.ValidPath(s.File) {
 			note(path+".file", "%q is no file inside the kit's folder", s.File)
 		}
-		if (s.Columns == 0) != (s.Rows == 0) {
-			note(path, "give columns and rows, or neither to have them guessed")
-		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(k.Layouts)) {
 		layout := k.Layouts[name]

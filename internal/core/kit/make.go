@@ -80,8 +80,7 @@ type Known struct {
 // KnownSheet is a sheet that was looked over and cut.
 type KnownSheet struct {
 	Report sheet.Report          `json:"report"`
-	Guess  string                `json:"guess,omitempty"` // how surely its columns and rows are known, if they were guessed
-	Cut    map[int]table.Picture `json:"cut"`             // the cells that decks use
+	Cut    map[int]table.Picture `json:"cut"` // the cells that decks use
 }
 
 // Making is how a kit is made. The zero value makes all of it.
@@ -217,15 +216,10 @@ func (m *maker) sheet(name string) {
 			m.mistakes = append(m.mistakes, err)
 			return
 		}
-		grid, guess := m.grid(s, list, picture)
-		if err := grid.Fits(picture.Bounds().Size()); err != nil {
+		if known.Report, err = sheet.LookOver(picture, gridOf(s, list)); err != nil {
 			m.mistake("$.sheets."+name, "%s: %s", s.File, err)
 			return
 		}
-		known = KnownSheet{Report: sheet.Check(picture, grid), Guess: guess}
-	}
-	if known.Guess != "" {
-		m.warn("%s: columns and rows are %s: %d × %d", s.File, known.Guess, known.Report.Grid.Columns, known.Report.Grid.Rows)
 	}
 	l := &looked{report: known.Report, cut: map[int]table.Picture{}, used: map[int]bool{}, names: map[int]string{}}
 	if list != nil {
@@ -256,7 +250,7 @@ func (m *maker) sheet(name string) {
 	for i, p := range m.add(cells) {
 		l.cut[missing[i]] = p
 	}
-	m.result.Known.Sheets[mark] = KnownSheet{Report: known.Report, Guess: known.Guess, Cut: l.cut}
+	m.result.Known.Sheets[mark] = KnownSheet{Report: known.Report, Cut: l.cut}
 }
 
 // pixelsOf names a picture by what is on it, so that a cell of a sheet that was saved anew is
@@ -276,11 +270,16 @@ func (m *maker) markOf(s Sheet, list *sheet.List) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	grid := s.Grid()
-	if s.Columns == 0 && list != nil {
-		grid = list.Grid()
+	return fmt.Sprintf("%s %+v", hash, gridOf(s, list)), nil
+}
+
+// gridOf is how a sheet is cut: as kit.yaml says, or as the list beside a packed sheet says. What
+// is zero is guessed.
+func gridOf(s Sheet, list *sheet.List) sheet.Grid {
+	if s.Columns == 0 && s.Rows == 0 && list != nil {
+		return list.Grid()
 	}
-	return fmt.Sprintf("%s %+v", hash, grid), nil
+	return s.Grid()
 }
 
 // list reads the list beside a packed sheet, if there is one.
@@ -304,23 +303,6 @@ func nameOf(file string) string {
 	name := strings.TrimSpace(strings.NewReplacer("-", " ", "_", " ").Replace(base))
 	first, size := utf8.DecodeRuneInString(name)
 	return string(unicode.ToUpper(first)) + name[size:]
-}
-
-// grid is how a sheet is cut: as kit.yaml says, as the list beside a packed sheet
-// says, or guessed; guess is then how.
-func (m *maker) grid(s Sheet, list *sheet.List, picture image.Image) (grid sheet.Grid, guess string) {
-	if s.Columns > 0 {
-		return s.Grid(), ""
-	}
-	if list != nil {
-		return list.Grid(), ""
-	}
-	first := sheet.Guess(picture)[0]
-	first.Count, guess = s.Count, "guessed"
-	if first.Confidence < sheet.Sure {
-		guess = "guessed, and not surely"
-	}
-	return first.Grid, guess
 }
 
 // wanted lists the cells of a sheet with content that decks use.

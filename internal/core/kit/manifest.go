@@ -53,12 +53,12 @@ type Manifest struct {
 
 // Sheet is a picture and how its cells lie.
 type Sheet struct {
-	File    string `yaml:"file"`
-	Columns int    `yaml:"columns"`
-	Rows    int    `yaml:"rows"`
-	Margin  int    `yaml:"margin"`
-	Gutter  int    `yaml:"gutter"`
-	Count   int    `yaml:"count"` // cells that hold cards; as many as have content if left out
+	File    string       `yaml:"file"`
+	Columns int          `yaml:"columns"`
+	Rows    int          `yaml:"rows"`
+	Margin  sheet.Margin `yaml:"margin"`
+	Gutter  sheet.Gutter `yaml:"gutter"`
+	Count   int          `yaml:"count"` // cells that hold cards; as many as have content if left out
 }
 
 // Grid is how the cells lie.

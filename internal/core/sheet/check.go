@@ -1,10 +1,8 @@
 package sheet
 
 import (
-	"errors"
 	"fmt"
 	"image"
-	"math"
 	"strings"
 )
 
@@ -16,6 +14,8 @@ type Report struct {
 	Cells    []Cell    `json:"cells"`
 	Guesses  []Guessed `json:"guesses" doc:"What the grid looks like from the picture alone, the best guess first."`
 	Warnings []string  `json:"warnings,omitempty"` // of the sheet as a whole
+	// a line of cuts runs through content
+	Notes []string `json:"notes,omitempty" doc:"What else is to be seen; nothing is refused for it."`
 }
 
 // Cell is one cell of a report.
@@ -41,35 +41,40 @@ func Look(file []byte, g Grid) (image.Image, Report, error) {
 
 // LookOver is Look for a picture that was read.
 func LookOver(picture image.Image, g Grid) (Report, error) {
-	if (g.Columns == 0) != (g.Rows == 0) {
-		return Report{}, errors.New("give columns and rows, or neither to have them guessed")
-	}
-	if g.Columns > 0 {
+	if g.Columns > 0 && g.Rows > 0 {
 		if err := g.Fits(picture.Bounds().Size()); err != nil {
 			return Report{}, err
 		}
 		return Check(picture, g), nil
 	}
-	guesses := Guess(picture)
-	guess := guesses[0].Grid
-	guess.Count = g.Count
-	if err := guess.Fits(picture.Bounds().Size()); err != nil {
+	across, down := readLines(picture)
+	guesses := guess(picture.Bounds().Size(), across, down, g)
+	best := guesses[0].Grid
+	best.Count = g.Count
+	if err := best.Fits(picture.Bounds().Size()); err != nil {
 		return Report{}, err
 	}
-	r := Check(picture, guess)
+	r := check(picture, best, guesses, across, down)
 	if guesses[0].Confidence < Sure {
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(guesses)))
 	}
 	return r, nil
 }
 
-// alternatives lists guesses: "5 × 3 (60 %), 5 × 6 (40 %)".
+// alternatives lists the three best guesses: "5 × 3 (60 %), 5 × 6 (40 %)".
 func alternatives(guesses []Guessed) string {
-	texts := make([]string, len(guesses))
-	for i, g := range guesses {
-		texts[i] = fmt.Sprintf("%d columns × %d rows (%.0f %%)", g.Columns, g.Rows, g.Confidence*100)
+	var texts []string
+	for _, g := range guesses[:min(len(guesses), 3)] {
+		text := fmt.Sprintf("%d columns × %d rows", g.Columns, g.Rows)
+		if g.Margin != (Margin{}) {
+			text += fmt.Sprintf(", margin %v", g.Margin)
+		}
+		if g.Gutter != (Gutter{}) {
+			text += fmt.Sprintf(", gutter %v", g.Gutter)
+		}
+		texts = append(texts, fmt.Sprintf("%s (%.0f %%)", text, g.Confidence*100))
 	}
-	return strings.Join(texts, ", ")
+	return strings.Join(texts, "; ")
 }
 
 // Content counts the cells that are not empty.
@@ -107,27 +112,48 @@ const endCells = 2
 
 // Check looks a sheet over with a grid that fits it.
 func Check(sheet image.Image, g Grid) Report {
+	across, down := readLines(sheet)
+	return check(sheet, g, guess(sheet.Bounds().Size(), across, down, Grid{}), across, down)
+}
+
+func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Report {
 	size := sheet.Bounds().Size()
-	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: Guess(sheet)}
+	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: guesses}
+	looks := r.Guesses[0]
+	sure, as := looks.Confidence >= Sure, looks.Columns == g.Columns && looks.Rows == g.Rows
+	uneven := &r.Warnings
+	if sure && as {
+		uneven = &r.Notes // a sheet that was scaled
+	}
 	w, h := g.usable(size)
 	if surplus := w % g.Columns; surplus != 0 {
-		r.Warnings = append(r.Warnings, fmt.Sprintf("the width does not divide evenly: %d pixels over %d columns leave %d", w, g.Columns, surplus))
+		*uneven = append(*uneven, fmt.Sprintf("the width does not divide evenly: %d pixels over %d columns leave %d", w, g.Columns, surplus))
 	}
 	if surplus := h % g.Rows; surplus != 0 {
-		r.Warnings = append(r.Warnings, fmt.Sprintf("the height does not divide evenly: %d pixels over %d rows leave %d", h, g.Rows, surplus))
+		*uneven = append(*uneven, fmt.Sprintf("the height does not divide evenly: %d pixels over %d rows leave %d", h, g.Rows, surplus))
 	}
-	if looks := r.Guesses[0]; looks.Confidence >= Sure && (looks.Columns != g.Columns || looks.Rows != g.Rows) {
-		r.Warnings = append(r.Warnings, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
+	if likely(guesses) >= 0.5 && !as {
+		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
 	}
-	at := shading(sheet)
+	at, colours := shading(sheet), colouring(sheet)
 	for number := 1; number <= g.Cells(); number++ {
 		cell := Cell{Number: number, Column: (number-1)%g.Columns + 1, Row: (number-1)/g.Columns + 1}
-		cell.Empty = empty(at, g.Cell(size, number))
+		cell.Empty = empty(colours, g.Cell(size, number))
 		r.Cells = append(r.Cells, cell)
 	}
-	r.warnOfCutsThroughContent(at)
+	r.warnOfCutsThroughContent(at, across, down)
 	r.warnOfCount()
 	return r
+}
+
+// likely is how likely the columns and rows of the best guess are, wherever exactly they lie.
+func likely(guesses []Guessed) (sum float64) {
+	for _, g := range guesses {
+		if g.Columns == guesses[0].Columns && g.Rows == guesses[0].Rows {
+			sum += g.Confidence
+		}
+	}
+	return sum
 }
 
 // warnOfCount compares the cells with content with the count, or without one
@@ -153,38 +179,31 @@ func (r *Report) warnOfCount() {
 	}
 }
 
-// emptyShare is how much of an empty cell may differ from its main shade:
+// emptyShare is how much of an empty cell may differ from its main colour:
 // specks of noise, a stray cut mark.
 const (
 	emptyShare = 0.002
-	emptyShade = 12.0
+	emptyShade = 14.0
 )
 
-// empty reports whether a cell holds nothing but one shade.
-func empty(at func(x, y int) float64, r image.Rectangle) bool {
+// empty reports whether a cell holds nothing but one colour.
+func empty(at func(x, y int) colour, r image.Rectangle) bool {
 	step := max(1, min(r.Dx(), r.Dy())/160)
-	var histogram [256]int
-	n := 0
 	r = r.Inset(min(r.Dx(), r.Dy()) / 20) // cut marks and neighbours' bleed
+	var points []colour
 	for y := r.Min.Y; y < r.Max.Y; y += step {
 		for x := r.Min.X; x < r.Max.X; x += step {
-			histogram[int(at(x, y))]++
-			n++
+			points = append(points, at(x, y))
 		}
 	}
-	main := 0
-	for s, count := range histogram {
-		if count > histogram[main] {
-			main = s
-		}
-	}
+	ground, _ := groundOf(points, nil, 1, false)
 	far := 0
-	for s, count := range histogram {
-		if math.Abs(float64(s-main)) > emptyShade {
-			far += count
+	for _, c := range points {
+		if apartBy(c, ground) > emptyShade {
+			far++
 		}
 	}
-	return float64(far) <= emptyShare*float64(n)
+	return float64(far) <= emptyShare*float64(len(points))
 }
 
 // Backs says how a sheet of backs differs from the sheet of fronts it belongs to.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"slices"
 )
 
 // edge is one side of a cell: the shades along the line just inside the cut, and
@@ -13,38 +14,89 @@ type edge struct {
 	goesOn bool
 }
 
-// sides of a cell.
-const (
-	left = iota
-	right
-	top
-	bottom
-)
-
 // warnOfCutsThroughContent finds cuts across which a picture goes on: along both
 // sides of the line the shades vary, and vary together. Where most cells have the
-// same pattern along that side it is a border that all cards share, and no warning.
-func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64) {
+// same pattern along that side it is a border that all cards share, and no warning; nor
+// is it one where the picture goes on at a few cards of a line alone.
+func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64, across, down lines) {
 	edges := make([][4]edge, len(r.Cells))
 	for i, c := range r.Cells {
 		edges[i] = r.edges(at, c)
 	}
+	cuts := cutLines{}
 	through := func(cell, side int) bool {
 		return edges[cell-1][side].goesOn && !shared(edges, r.Cells, cell-1, side)
 	}
 	for i := range r.Cells {
 		c := &r.Cells[i]
 		if next := c.Number + 1; c.Column < r.Grid.Columns && (through(c.Number, right) || through(next, left)) {
-			c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", next))
+			cuts.meet(0, c.Column, c.Number, fmt.Sprintf("the cut to cell %d runs through content", next))
 		}
 		if below := c.Number + r.Grid.Columns; c.Row < r.Grid.Rows && (through(c.Number, bottom) || through(below, top)) {
-			c.Warnings = append(c.Warnings, fmt.Sprintf("the cut to cell %d runs through content", below))
+			cuts.meet(1, c.Row, c.Number, fmt.Sprintf("the cut to cell %d runs through content", below))
 		}
-		outer := c.Column == 1 && through(c.Number, left) || c.Column == r.Grid.Columns && through(c.Number, right) ||
-			c.Row == 1 && through(c.Number, top) || c.Row == r.Grid.Rows && through(c.Number, bottom)
-		if r.Grid.Margin > 0 && outer {
-			c.Warnings = append(c.Warnings, "the cut along the margin runs through content")
+		for side, at := range [4]bool{left: c.Column == 1, top: c.Row == 1, right: c.Column == r.Grid.Columns, bottom: c.Row == r.Grid.Rows} {
+			if at && r.Grid.Margin[side] > 0 && through(c.Number, side) {
+				cuts.meet(2, side, c.Number, "the cut along the margin runs through content")
+			}
 		}
+	}
+	for line, met := range cuts {
+		if of := r.cutsOf(line); 2*len(met) <= of || !r.goesOn(line, across, down) {
+			continue // some cards' own, and not where the sheet is cut
+		}
+		for cell, warning := range met {
+			r.Cells[cell-1].warn(warning)
+		}
+	}
+}
+
+// cutsOf is at how many cells a line cuts.
+func (r *Report) cutsOf(line [2]int) int {
+	if line[0] == 1 || line[0] == 2 && (line[1] == top || line[1] == bottom) {
+		return r.Grid.Columns
+	}
+	return r.Grid.Rows
+}
+
+// goesOn reports whether content goes on across a line as it does inside cards.
+func (r *Report) goesOn(line [2]int, across, down lines) bool {
+	size := image.Pt(r.Width, r.Height)
+	first, last := r.Grid.Cell(size, 1), r.Grid.Cell(size, r.Grid.Cells())
+	through := func(p lines, x int) bool { return x > 0 && x < len(p.meets) && p.best(x) <= some }
+	switch {
+	case line[0] == 0:
+		before, after := r.Grid.Cell(size, line[1]), r.Grid.Cell(size, line[1]+1)
+		return through(across, before.Max.X) || through(across, after.Min.X)
+	case line[0] == 1:
+		before, after := r.Grid.Cell(size, (line[1]-1)*r.Grid.Columns+1), r.Grid.Cell(size, line[1]*r.Grid.Columns+1)
+		return through(down, before.Max.Y) || through(down, after.Min.Y)
+	case line[1] == left:
+		return through(across, first.Min.X)
+	case line[1] == top:
+		return through(down, first.Min.Y)
+	case line[1] == right:
+		return through(across, last.Max.X)
+	}
+	return through(down, last.Max.Y)
+}
+
+// cutLines are the lines along which a sheet is cut, by their direction and number, and the
+// cells at which each runs through content, with what is to be said there.
+type cutLines map[[2]int]map[int]string
+
+func (c cutLines) meet(direction, number, cell int, warning string) {
+	line := [2]int{direction, number}
+	if c[line] == nil {
+		c[line] = map[int]string{}
+	}
+	c[line][cell] = warning
+}
+
+// warn adds a warning that was not given yet, in the order of what is said.
+func (c *Cell) warn(warning string) {
+	if at, there := slices.BinarySearch(c.Warnings, warning); !there {
+		c.Warnings = slices.Insert(c.Warnings, at, warning)
 	}
 }
 
@@ -117,6 +169,9 @@ func apart(a, b []float64) float64 {
 	return sum / float64(len(a))
 }
 
+// alikeAcross is how far shades lie apart at most where they count as one: the noise of JPEG.
+const alikeAcross = 12.0
+
 // alikeShare is the share of points of a line that are alike on both sides where a
 // picture goes on, though an edge in it may fall together with the cut.
 const alikeShare = 0.7
@@ -124,7 +179,7 @@ const alikeShare = 0.7
 func mostlyAlike(a, b []float64) bool {
 	near := 0
 	for i := range a {
-		if math.Abs(a[i]-b[i]) < 1.5*alike {
+		if math.Abs(a[i]-b[i]) < alikeAcross {
 			near++
 		}
 	}

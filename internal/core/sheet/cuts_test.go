@@ -24,27 +24,36 @@ func TestABorderThatAllCardsShareIsNoWarning(t *testing.T) {
 	assert.Contains(t, wrong[0], "cell 1 (column 1, row 1): the cut to cell 2 runs through content")
 }
 
-func TestACutThroughOneCardIsNamed(t *testing.T) {
-	g := sheet.Grid{Columns: 3, Rows: 2}
+// A cut that runs through content at most cards of its line is named at each; cards that go on in
+// one another, as two halves of a bridge do, are as their maker drew them.
+func TestCutsThroughContentAreNamed(t *testing.T) {
+	g := sheet.Grid{Columns: 3, Rows: 3}
 	picture := drawn(g, 120, 160, 0)
 	assert.Empty(t, sheet.Check(picture, g).Problems())
-	for y := range 160 { // one picture that goes on from cell 2 into cell 3
-		for x := 200; x < 280; x++ {
-			picture.SetNRGBA(x, y, color.NRGBA{uint8(y * 7), uint8(y * 3), 40, 255})
+	goOn := func(row int) { // one picture that goes on from the second column into the third
+		for y := 160 * row; y < 160*(row+1); y++ {
+			for x := 200; x < 280; x++ {
+				picture.SetNRGBA(x, y, color.NRGBA{uint8(y * 7), uint8(y * 3), uint8(40 * row), 255})
+			}
 		}
 	}
-	assert.Equal(t, []string{"cell 2 (column 2, row 1): the cut to cell 3 runs through content"}, sheet.Check(picture, g).Problems())
+	goOn(0)
+	assert.Empty(t, sheet.Check(picture, g).Problems())
+	goOn(2)
+	assert.Equal(t, []string{
+		"cell 2 (column 2, row 1): the cut to cell 3 runs through content", "cell 8 (column 2, row 3): the cut to cell 9 runs through content",
+	}, sheet.Check(picture, g).Problems())
 }
 
 func TestContentInAGutterOrAMarginIsACutThroughContent(t *testing.T) {
-	p := plan{Grid: sheet.Grid{Columns: 4, Rows: 2, Margin: 30, Gutter: 16}, wide: 180, high: 250, ground: white, look: "framed"}
+	p := plan{Grid: sheet.Grid{Columns: 4, Rows: 2, Margin: sheet.Around(30), Gutter: sheet.Between(16)}, wide: 180, high: 250, ground: white, look: "framed"}
 	picture := p.draw(t)
 	assert.Empty(t, sheet.Check(picture, p.Grid).Problems())
 	shifted := p.Grid
-	shifted.Margin = 44
+	shifted.Margin = sheet.Around(44)
 	assert.NotEmpty(t, sheet.Check(picture, shifted).Problems())
 	tight := p.Grid
-	tight.Gutter = 40
+	tight.Gutter = sheet.Between(40)
 	assert.NotEmpty(t, throughContent(sheet.Check(picture, tight)))
 }
 
@@ -57,8 +66,9 @@ func TestAnUnsureGuessSaysWhatElseItMightBe(t *testing.T) {
 	report, err := sheet.LookOver(noise, sheet.Grid{})
 	require.NoError(t, err)
 	assert.Contains(t, report.Warnings[0], "columns and rows are guessed, and not surely: 1 columns × 1 rows")
-	_, err = sheet.LookOver(noise, sheet.Grid{Columns: 3})
-	assert.EqualError(t, err, "give columns and rows, or neither to have them guessed")
+	report, err = sheet.LookOver(noise, sheet.Grid{Columns: 3})
+	require.NoError(t, err)
+	assert.Equal(t, 3, report.Grid.Columns, "what is given is not guessed")
 	_, err = sheet.LookOver(noise, sheet.Grid{Columns: 3, Rows: 3, Count: 10})
 	assert.EqualError(t, err, "3 columns × 3 rows are 9 cells, so they cannot hold 10 cards")
 }
@@ -125,7 +135,7 @@ func TestNoGridThatFitsLeavesThePicture(t *testing.T) {
 	fitting := 0
 	for range 4000 {
 		size := image.Pt(20+n(500), 20+n(500))
-		g := sheet.Grid{Columns: 1 + n(9), Rows: 1 + n(9), Margin: n(30), Gutter: n(20)}
+		g := sheet.Grid{Columns: 1 + n(9), Rows: 1 + n(9), Margin: sheet.Margin{n(30), n(30), n(30), n(30)}, Gutter: sheet.Gutter{n(20), n(20)}}
 		if g.Fits(size) != nil {
 			continue
 		}

@@ -8,16 +8,23 @@ import (
 // MaxCells bounds columns × rows of one sheet.
 const MaxCells = 1000
 
-// Grid is how the cells lie on a sheet. Margin and Gutter are pixels: the rim
-// around all cells, and the space between two. Count is how many cells from the
-// first hold cards; 0 leaves it to the content.
+// Grid is how the cells lie on a sheet. Count is how many cells from the first hold cards; 0
+// leaves it to the content.
 type Grid struct {
-	Columns int `json:"columns"`
-	Rows    int `json:"rows"`
-	Margin  int `json:"margin,omitempty"`
-	Gutter  int `json:"gutter,omitempty"`
-	Count   int `json:"count,omitempty"`
+	Columns int    `json:"columns"`
+	Rows    int    `json:"rows"`
+	Margin  Margin `json:"margin,omitzero" doc:"Pixels around all cells: left, top, right, bottom."`
+	Gutter  Gutter `json:"gutter,omitzero" doc:"Pixels between two cells: across, down."`
+	Count   int    `json:"count,omitempty"`
 }
+
+// Sides of a cell and of a margin, in their order.
+const (
+	left = iota
+	top
+	right
+	bottom
+)
 
 // Cells is how many cells the grid has.
 func (g Grid) Cells() int { return g.Columns * g.Rows }
@@ -30,8 +37,10 @@ func (g Grid) Fits(size image.Point) error {
 	if g.Columns > MaxCells || g.Rows > MaxCells || g.Cells() > MaxCells {
 		return fmt.Errorf("%d columns × %d rows are more than %d cells", g.Columns, g.Rows, MaxCells)
 	}
-	if g.Margin < 0 || g.Gutter < 0 || g.Margin > size.X || g.Gutter > size.X {
-		return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %d and %d", size.X, g.Margin, g.Gutter)
+	for _, n := range append(g.Margin[:], g.Gutter[:]...) {
+		if most := max(size.X, size.Y); n < 0 || n > most {
+			return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %v and %v", most, g.Margin, g.Gutter)
+		}
 	}
 	if g.Count < 0 || g.Count > g.Cells() {
 		return fmt.Errorf("%d columns × %d rows are %d cells, so they cannot hold %d cards", g.Columns, g.Rows, g.Cells(), g.Count)
@@ -44,7 +53,7 @@ func (g Grid) Fits(size image.Point) error {
 
 // usable is the size of the picture without margins and gutters.
 func (g Grid) usable(size image.Point) (w, h int) {
-	return size.X - 2*g.Margin - (g.Columns-1)*g.Gutter, size.Y - 2*g.Margin - (g.Rows-1)*g.Gutter
+	return size.X - g.Margin[left] - g.Margin[right] - (g.Columns-1)*g.Gutter[0], size.Y - g.Margin[top] - g.Margin[bottom] - (g.Rows-1)*g.Gutter[1]
 }
 
 // Cell is the rectangle of a cell, numbered from 1. All cells have the same
@@ -53,7 +62,7 @@ func (g Grid) usable(size image.Point) (w, h int) {
 func (g Grid) Cell(size image.Point, number int) image.Rectangle {
 	w, h := g.usable(size)
 	column, row := (number-1)%g.Columns, (number-1)/g.Columns
-	x := g.Margin + column*w/g.Columns + column*g.Gutter
-	y := g.Margin + row*h/g.Rows + row*g.Gutter
+	x := g.Margin[left] + column*w/g.Columns + column*g.Gutter[0]
+	y := g.Margin[top] + row*h/g.Rows + row*g.Gutter[1]
 	return image.Rect(x, y, x+w/g.Columns, y+h/g.Rows)
 }

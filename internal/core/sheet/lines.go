@@ -1,249 +1,451 @@
 package sheet
 
 import (
+	"image"
 	"math"
 	"slices"
 )
 
-// lines says of every line of pixels of a picture, in one direction, what a cut
-// along it would meet.
-type lines struct {
-	goesOn []float64 // how much of the picture goes on across it: how much it varies along the line where both sides are alike
-	edges  []float64 // how much differs from one side to the other, of it and its neighbours the most
-	plain  []bool    // nothing but one shade
-	shade  []float64 // the mean shade of a plain line
-	usual  float64   // the mean of goesOn
+// colour is red, green and blue as they are premultiplied with alpha, and alpha, 0 to 255.
+type colour [4]float32
+
+// apartBy is how far two colours lie apart: by the channel that differs most.
+func apartBy(a, b colour) float64 {
+	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
 }
 
-// Shades nearer than these count as one: the noise of JPEG.
+func distance(a, b float32) float32 {
+	if a > b {
+		return a - b
+	}
+	return b - a
+}
+
+// lines says of every line of pixels of a picture, in one direction, what a cut along it
+// would meet.
+type lines struct {
+	plain   []bool               // nothing but one colour, specks aside
+	ground  []colour             // the colour that most of a line has
+	meets   []meeting            // what a cut before the line meets
+	met     [kinds][]int         // how many cuts before a line meet each
+	edges   []float64            // how much differs from one side to the other
+	leading int                  // how wide the plain band at the beginning is
+	ending  int                  // and at the end
+	seen    map[[2]int]*[4][]int // gutters, by their widths and colours
+	colours []colour             // that gutters may have
+	shade   float64              // how far the colours of one band lie apart
+	band    []band               // the plain band that a line is in; none if it is not plain
+}
+
+// meeting is what a cut meets.
+type meeting uint8
+
 const (
-	alike      = 8.0
-	plainShade = 14.0
-	plainShare = 0.985
+	content meeting = iota // what is printed goes on from one side to the other
+	some                   // a little of it does
+	mixed                  // nothing goes on, but not much parts
+	parting                // one picture ends, another begins
+	blank                  // one colour on both sides
+	halved                 // so, and as much of it on one side as on the other
+	kinds
 )
 
-// readLines reads n lines, each at some hundreds of points.
-func readLines(n, length int, at func(line, along int) float64) lines {
-	p := lines{goesOn: make([]float64, n), edges: make([]float64, n), plain: make([]bool, n), shade: make([]float64, n)}
-	step := max(1, length/400)
-	points := (length + step - 1) / step
-	before, here := make([]float64, points), make([]float64, points)
-	change := make([]float64, n)
-	for line := range n {
-		for i := range points {
-			here[i] = at(line, i*step)
-		}
-		if line > 0 {
-			last := here[0]
-			for i, shade := range here {
-				difference := math.Abs(shade - before[i])
-				if difference < alike {
-					p.goesOn[line] += math.Abs(shade - last)
-				}
-				change[line] += difference
-				last = shade
+// Bounds of what counts as alike, in steps of a channel of 255.
+const (
+	groundShade = 12.0 // from the ground of a line
+	leastNear   = 10.0 // from one side of a cut to the other, where there is no noise
+	specksShare = 0.02 // of a plain line that has not its ground's colour
+	marksShare  = 0.25 // of one in a margin, where cuts are marked
+	markLong    = 2    // runs that a mark fills at most
+	points      = 144  // at how many points lines are compared at most; each is the mean of the pixels around it
+)
+
+// readLines reads the columns and the rows of a picture.
+func readLines(sheet image.Image) (across, down lines) {
+	size := sheet.Bounds().Size()
+	columns, rows := newBlocks(size.X, size.Y), newBlocks(size.Y, size.X)
+	row := make([]colour, size.X)
+	read := rowReader(sheet)
+	for y := range size.Y {
+		if y%columns.every == 0 {
+			read(y, 1, row)
+			for x := range row {
+				columns.add(x, y, &row[x])
 			}
-			change[line] /= float64(points)
+		} else {
+			read(y, rows.every, row)
 		}
-		p.plain[line], p.shade[line] = isPlain(here)
-		before, here = here, before
+		for x := 0; x < size.X; x += rows.every {
+			rows.add(y, x, &row[x])
+		}
 	}
-	for line := range n {
-		p.edges[line] = slices.Max(change[max(line-1, 0):min(line+2, n)])
+	columns.divide(size.Y)
+	rows.divide(size.X)
+	lossy := 1.0
+	if _, is := sheet.(*image.YCbCr); is {
+		lossy = 2
 	}
-	p.usual = mean(p.goesOn) + 1
+	columns.findRims(lossy)
+	rows.findRims(lossy)
+	return columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
+}
+
+// blocks are the lines of a picture in one direction, each as the means of short runs of
+// pixels: noise hardly shows in them.
+type blocks struct {
+	step          int // pixels a run
+	every         int // of so many pixels of a run one is read
+	runs          int
+	means         []colour
+	before, after int // how wide the plain bands at the ends are
+}
+
+func newBlocks(lines, length int) *blocks {
+	step := max(1, (length+points-1)/points)
+	runs := (length + step - 1) / step
+	return &blocks{step: step, every: max(1, step/4), runs: runs, means: make([]colour, lines*runs)}
+}
+
+func (b *blocks) add(line, along int, c *colour) {
+	sum := &b.means[line*b.runs+along/b.step]
+	sum[0] += c[0]
+	sum[1] += c[1]
+	sum[2] += c[2]
+	sum[3] += c[3]
+}
+
+func (b *blocks) line(n int) []colour { return b.means[n*b.runs : (n+1)*b.runs] }
+
+// findRims finds how wide the plain bands at the ends are, cut marks aside.
+func (b *blocks) findRims(lossy float64) {
+	n := len(b.means) / b.runs
+	band := func(from, step int) int {
+		ground, plain := groundOf(b.line(from), nil, lossy, true)
+		width := 0
+		for x := from; plain && x >= 0 && x < n; x += step {
+			other, is := groundOf(b.line(x), nil, lossy, true)
+			if !is || apartBy(ground, other) > bandShade*lossy {
+				break
+			}
+			width++
+		}
+		return width
+	}
+	if before := band(0, 1); before < n {
+		b.before, b.after = before, band(n-1, -1)
+	}
+}
+
+// inside is the share of the lines, and so of the runs of the lines that cross them, that
+// the rims leave.
+func (b *blocks) inside() [2]float64 {
+	n := float64(len(b.means) / b.runs)
+	return [2]float64{float64(b.before) / n, 1 - float64(b.after)/n}
+}
+
+// stripe is a run that has one colour in most lines: all cards' banner, or their paper. It says
+// nothing about where cards end.
+type stripe struct {
+	colour colour
+	is     bool
+}
+
+func (s stripe) has(c colour, lossy float64) bool {
+	return s.is && apartBy(s.colour, c) <= groundShade*lossy
+}
+
+// stripeShare is the share of the lines that a stripe goes through.
+const stripeShare = 0.5
+
+func (b *blocks) stripes(n int) []stripe {
+	all, along := make([]stripe, b.runs), make([]colour, n)
+	for i := range all {
+		for x := range along {
+			along[x] = b.line(x)[i]
+		}
+		ground, _ := groundOf(along, nil, 1, false)
+		same := 0
+		for _, c := range along {
+			if apartBy(c, ground) <= groundShade {
+				same++
+			}
+		}
+		all[i] = stripe{ground, float64(same) >= stripeShare*float64(n)}
+	}
+	return all
+}
+
+// endsAt is where the tail of two lines begins, in which neither shows anything: the last row
+// of a sheet may be filled in part.
+func endsAt(left, right []colour, lossy float64) int {
+	last := len(left)
+	for i := len(left) - 1; i >= len(left)*2/5; i-- {
+		if apartBy(left[i], left[len(left)-1]) > groundShade*lossy || apartBy(right[i], left[len(left)-1]) > groundShade*lossy {
+			break
+		}
+		last = i
+	}
+	if last > len(left)*19/20 {
+		return len(left)
+	}
+	return last
+}
+
+// lines reads the meetings off the runs' means that lie inside.
+func (b *blocks) lines(inside [2]float64, lossy float64) lines {
+	n := len(b.means) / b.runs
+	first, last := int(math.Ceil(inside[0]*float64(b.runs))), int(inside[1]*float64(b.runs))
+	if last-first < 4 {
+		first, last = 0, b.runs
+	}
+	p := lines{plain: make([]bool, n), ground: make([]colour, n), meets: make([]meeting, n), edges: make([]float64, n), shade: bandShade * lossy}
+	near := max(leastNear*lossy, 2.2*b.noise(n))
+	goesOn, parts := make([]float64, n), make([]float64, n)
+	line := func(x int) []colour { return b.line(x)[first:last] }
+	stripes := b.stripes(n)[first:last]
+	for x := range n {
+		own := line(x)
+		p.ground[x], p.plain[x] = groundOf(own[:endsAt(own, own, lossy)], stripes, lossy, x < b.before || x >= n-b.after)
+	}
+	for x := 1; x < n; x++ {
+		before, after := line(max(x-2, 0)), line(min(x+1, n-1)) // edges may be a pixel or two wide
+		left, right := line(x-1), line(x)
+		ground := p.ground[x]
+		if p.plain[x-1] {
+			ground = p.ground[x-1]
+		}
+		to := endsAt(before, after, lossy)
+		each := 1 / float64(to)
+		for i := range to {
+			p.edges[x] += apartBy(left[i], right[i]) * each
+			switch {
+			case apartBy(before[i], after[i]) > near:
+				parts[x] += each
+			case apartBy(before[i], ground) > groundShade*lossy && apartBy(after[i], ground) > groundShade*lossy && !stripes[i].has(before[i], lossy):
+				goesOn[x] += each
+			}
+		}
+	}
+	p.sort(goesOn, parts)
+	p.findBands()
+	if lossy > 1 {
+		p.widenBands()
+	}
+	p.count()
 	return p
 }
 
-// isPlain reports whether nearly all points have the shade that most have, and
-// which.
-func isPlain(shades []float64) (plain bool, shade float64) {
-	var histogram [17]int
-	for _, s := range shades {
-		histogram[int(s)/16]++
-	}
-	most := 0
-	for i, n := range histogram {
-		if n > histogram[most] {
-			most = i
+// divide makes means of sums, once all pixels were added.
+func (b *blocks) divide(length int) {
+	for i := range b.runs {
+		n := float32(0)
+		for along := i * b.step; along < min((i+1)*b.step, length); along++ {
+			if along%b.every == 0 {
+				n++
+			}
+		}
+		for run := i; run < len(b.means); run += b.runs {
+			for c := range b.means[run] {
+				b.means[run][c] /= max(n, 1)
+			}
 		}
 	}
-	sum := 0.0
-	for _, s := range shades {
-		if int(s)/16 == most {
-			sum += s
+}
+
+// noise is how far apart neighbouring lines usually are.
+func (b *blocks) noise(n int) float64 {
+	var apart []float64
+	for x := 1; x < n; x += 1 + n/300 {
+		for i := 0; i < b.runs; i += 1 + b.runs/60 {
+			apart = append(apart, apartBy(b.line(x - 1)[i], b.line(x)[i]))
 		}
 	}
-	middle, near := sum/float64(histogram[most]), 0
-	for _, s := range shades {
-		if math.Abs(s-middle) <= plainShade {
-			near++
+	if len(apart) == 0 {
+		return 0
+	}
+	slices.Sort(apart)
+	return apart[len(apart)/2]
+}
+
+// groundOf is the colour that most runs of a line have, and whether nearly all have it.
+func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (ground colour, plain bool) {
+	var histogram [4096]uint16
+	bin := func(c colour) int { return int(c[0])>>4<<8 | int(c[1])>>4<<4 | int(c[2])>>4 }
+	most := bin(line[0])
+	for _, c := range line {
+		k := bin(c)
+		if histogram[k]++; histogram[k] > histogram[most] {
+			most = k
 		}
 	}
-	return float64(near) >= plainShare*float64(len(shades)), middle
-}
-
-// oneBand reports whether two lines are plain and of one shade. The mean of a
-// line hardly feels noise, so that a dark frame is told from a dark ground.
-func (p lines) oneBand(line, other int) bool {
-	return p.plain[line] && p.plain[other] && math.Abs(p.shade[line]-p.shade[other]) < bandShade
-}
-
-const bandShade = 4.0
-
-// lead is how wide the plain band at the beginning is.
-func (p lines) lead() int {
-	width := 0
-	for width < len(p.plain) && p.oneBand(0, width) {
-		width++
+	n := float32(0)
+	for _, c := range line {
+		if bin(c) == most {
+			for i := range c {
+				ground[i] += c[i]
+			}
+			n++
+		}
 	}
-	return width
+	for i := range ground {
+		ground[i] /= n
+	}
+	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
+	for i, c := range line {
+		if long++; apartBy(c, ground) <= groundShade*lossy || stripes != nil && stripes[i].has(c, lossy) {
+			long = 0
+			continue
+		}
+		off++
+		longest = max(longest, long)
+	}
+	if marked && longest <= markLong {
+		return ground, float64(off) <= marksShare*float64(len(line))
+	}
+	return ground, float64(off) <= specksShare*float64(len(line))
 }
 
-// bands are the widths of the plain bands inside that come up more than once,
-// the most frequent first; a picture of two parts has one.
-func (p lines) bands() []int {
-	counts := map[int]int{}
-	for from := p.lead(); from < len(p.plain); {
+// sort tells the kinds of meetings apart, by what is usual on the picture.
+func (p *lines) sort(goesOn, parts []float64) {
+	usual := max(0.03, quantile(goesOn, 0.75))
+	for x := 1; x < len(goesOn); x++ {
+		share := goesOn[x] / usual
+		switch {
+		case p.oneBand(x-1, x):
+			p.meets[x] = blank
+		case share > 0.5:
+			p.meets[x] = content
+		case share > 0.2:
+			p.meets[x] = some
+		case parts[x] > 0.3:
+			p.meets[x] = parting
+		default:
+			p.meets[x] = mixed
+		}
+	}
+}
+
+// count counts what cuts would meet, once the bands are known.
+func (p *lines) count() {
+	for _, b := range p.bands() {
+		if middle := (b.from + b.to) / 2; p.meets[middle] == blank {
+			p.meets[middle] = halved
+		}
+	}
+	for k := range p.met {
+		p.met[k] = make([]int, len(p.meets)+1)
+	}
+	for x := range p.meets {
+		for k := range p.met {
+			p.met[k][x+1] = p.met[k][x]
+		}
+		p.met[p.best(x)][x+1]++
+	}
+}
+
+// best is the best of what cuts at a place or beside it meet.
+func (p *lines) best(x int) meeting {
+	return slices.Max(p.meets[min(max(x-1, 1), len(p.meets)-1):min(max(x+2, 2), len(p.meets))])
+}
+
+// oneBand reports whether two lines are plain and of one colour.
+func (p *lines) oneBand(line, other int) bool {
+	return p.plain[line] && p.plain[other] && apartBy(p.ground[line], p.ground[other]) < p.shade
+}
+
+const bandShade = 6.0
+
+// band is a run of plain lines of one colour, the last not included.
+type band struct{ from, to int }
+
+func (p *lines) findBands() {
+	p.band = make([]band, len(p.plain))
+	for from := 0; from < len(p.plain); {
 		to := from + 1
 		for to < len(p.plain) && p.oneBand(from, to) {
 			to++
 		}
-		if width := to - from; p.plain[from] && width > 1 && width < len(p.plain)/6 && to < len(p.plain) {
-			counts[width]++
+		for x := from; x < to && p.plain[from]; x++ {
+			p.band[x] = band{from, to}
 		}
 		from = to
 	}
-	var widths []int
-	for w := range counts {
-		widths = append(widths, w)
-	}
-	slices.SortFunc(widths, func(a, b int) int {
-		if counts[a] != counts[b] {
-			return counts[b] - counts[a]
-		}
-		return a - b
-	})
-	return widths[:min(4, len(widths))]
+	last := p.band[len(p.band)-1]
+	p.leading, p.ending = p.band[0].to, last.to-last.from
 }
 
-// single is the fit of one part: nothing speaks for it but that nothing else
-// fits.
-const single = 0.62
+// ringing is how far from an edge a lossy picture shows ripples, in pixels.
+const ringing = 17
 
-// leastFit is what parts must fit for how they are inset to be looked at.
-const leastFit = 0.3
-
-// fit is how well n parts of a size fall between cards, from 0 to 1: little of
-// the picture goes on where they part, gutters and margins are plain, the parts
-// begin and end alike, and look alike in where their edges lie.
-func (p lines) fit(n int, r rim, size float64) float64 {
-	rimFit := p.margins(r.margin)
-	if n == 1 {
-		if r.gutter > 0 {
-			return 0
+// widenBands has bands reach to the edges beside them: the ripples along an edge are part
+// of the plain band.
+func (p *lines) widenBands() {
+	all := p.bands()
+	if p.leading > 0 {
+		all = append(all, band{0, p.leading})
+	}
+	if p.ending > 0 {
+		all = append(all, band{len(p.plain) - p.ending, len(p.plain)})
+	}
+	for _, b := range all {
+		wide := b
+		if b.from > 0 {
+			wide.from = p.nextEdge(b.from+1, b.from-1, -1)
 		}
-		return single * rimFit
+		if b.to < len(p.plain) {
+			wide.to = p.nextEdge(b.to-1, b.to, 1)
+		}
+		for x := wide.from; x < wide.to; x++ {
+			p.band[x], p.plain[x], p.ground[x] = wide, true, p.ground[b.from]
+		}
 	}
-	worst, sum := 1.0, 0.0
-	for i := 1; i < n; i++ {
-		parted := p.parted(r, size, i)
-		worst, sum = min(worst, parted), sum+parted
-	}
-	parted := (worst + sum/float64(n-1)) / 2
-	repeats := p.repeats(n, r, size)
-	parted = max(parted, 0.9*repeats) // a border of all cards may go on from one to the next: a stamp's holes
-	if parted*rimFit < leastFit {
-		return 0
-	}
-	return parted * rimFit * (0.55 + 0.45*repeats) * p.evenness(n, r, size)
+	last := p.band[len(p.band)-1]
+	p.leading, p.ending = p.band[0].to, last.to-last.from
 }
 
-// margins is how plain the margins are.
-func (p lines) margins(margin int) float64 {
-	if margin == 0 {
-		return 1
+// nextEdge is the first line from some on, one way or the other, before which the picture
+// changes nearly as much as it does anywhere near. Where another band
+// lies beside, nothing ripples.
+func (p *lines) nextEdge(from, beyond, step int) int {
+	from = min(max(from, 1), len(p.edges)-1)
+	if b := p.band[beyond]; b.to-b.from > 4 && apartBy(p.ground[beyond], p.ground[from]) > groundShade {
+		return max(beyond, from) // the line before which the other band begins or ends
 	}
-	plain := 0
-	for i := range margin {
-		if p.oneBand(0, i) {
-			plain++
-		}
-		if p.oneBand(0, len(p.plain)-1-i) {
-			plain++
-		}
-	}
-	share := float64(plain) / float64(2*margin)
-	return share * share
-}
-
-// parted is how well the line, or the gutter, before part i falls between cards.
-func (p lines) parted(r rim, size float64, i int) float64 {
-	at := float64(r.margin) + float64(i)*size + float64(i-1)*float64(r.gutter)
-	if r.gutter > 1 {
-		from, plain, of := int(math.Round(at)), 0, 0
-		for x := from; x < from+r.gutter && x < len(p.plain); x++ {
-			of++
-			if p.oneBand(x, min(from+r.gutter/2, len(p.plain)-1)) {
-				plain++
+	found, at := 0.0, from // first how much, then where
+	for range 2 {
+		for i := range ringing {
+			x := from + i*step
+			if x < 1 || x >= len(p.edges) {
+				break
+			}
+			if found > 0 && p.edges[x] > 0.6*found {
+				for next := x + step; next >= 1 && next < len(p.edges) && p.edges[next] > p.edges[x]; next += step {
+					x = next
+				}
+				return x
+			}
+			if p.edges[x] > p.edges[at] {
+				at = x
 			}
 		}
-		share := float64(plain+1) / float64(of+1) // the edges may be half a pixel off
-		return share * share
+		found = p.edges[at]
 	}
-	least := math.Inf(1)
-	for x := max(1, int(at)-2); x <= min(len(p.goesOn)-1, int(at)+2); x++ {
-		least = min(least, p.goesOn[x])
-	}
-	return 1 - math.Min(1, least/p.usual)
+	return at
 }
 
-// evenness is how evenly the parts are inset, 0 to 1: the plain bands at which they
-func (p lines) evenness(n int, r rim, size float64) float64 {
-	var begins, ends []int
-	for i := range n - 1 { // the last row may be filled in part
-		from := int(math.Round(float64(r.margin) + float64(i)*(size+float64(r.gutter))))
-		to := min(int(math.Round(float64(from)+size)), len(p.plain))
-		begin, end := 0, 0
-		for from+begin < to && p.plain[from+begin] {
-			begin++
-		}
-		for end < to-from-begin && p.plain[to-1-end] {
-			end++
-		}
-		if begin < to-from {
-			begins, ends = append(begins, begin), append(ends, end)
+// bands are those inside.
+func (p *lines) bands() (all []band) {
+	for x := p.leading; x < len(p.band)-p.ending; x++ {
+		if p.band[x].from == x && p.band[x].to > x {
+			all = append(all, p.band[x])
 		}
 	}
-	if len(begins) == 0 {
-		return 0
-	}
-	spread := float64(slices.Max(begins)-slices.Min(begins)+slices.Max(ends)-slices.Min(ends)) / 2
-	lopsided := math.Abs(mean(asFloats(begins)) - mean(asFloats(ends)))
-	return 1 / (1 + max(0, spread-2)/max(4, size/16) + 0.5*max(0, lopsided-2)/max(4, size/8))
+	return all
 }
 
-// repeats is how much the edges lie at the same places in all parts, 0 to 1: the share
-// of the edges' variance that the mean part explains, less what chance would.
-func (p lines) repeats(n int, r rim, size float64) float64 {
-	length := int(size)
-	folded := make([]float64, length)
-	sum, squares := 0.0, 0.0
-	for i := range n {
-		from := int(math.Round(float64(r.margin) + float64(i)*(size+float64(r.gutter))))
-		for x := range min(length, len(p.edges)-from) {
-			edge := p.edges[from+x]
-			folded[x] += edge / float64(n)
-			sum, squares = sum+edge, squares+edge*edge
-		}
-	}
-	count := float64(n * length)
-	total := squares/count - sum/count*sum/count
-	if total <= 0 {
-		return 0
-	}
-	byChance := 1 / float64(n)
-	return max(0, (variance(folded)/total-byChance)/(1-byChance))
+func quantile(values []float64, share float64) float64 {
+	sorted := slices.Sorted(slices.Values(values))
+	return sorted[min(int(share*float64(len(sorted))), len(sorted)-1)]
 }
 
 func mean(values []float64) float64 {
@@ -260,14 +462,6 @@ func variance(values []float64) float64 {
 		sum += (v - middle) * (v - middle)
 	}
 	return sum / float64(len(values))
-}
-
-func asFloats(values []int) []float64 {
-	all := make([]float64, len(values))
-	for i, v := range values {
-		all[i] = float64(v)
-	}
-	return all
 }
 
 func abs(n int) int { return max(n, -n) }

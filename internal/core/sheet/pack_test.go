@@ -145,6 +145,28 @@ func TestCompareTellsWhatMovedCameAndWent(t *testing.T) {
 	}, sortedByWhat(sheet.Compare(before[0].Sheet, after[0].Sheet, before[0].List.Grid(), after[0].List.Grid())))
 }
 
+// A sheet that was saved with another program's noise is not told to have changed.
+func TestASheetThatWasSavedAnewHasNotChanged(t *testing.T) {
+	s := drawStyled(t, "bordered", 3)
+	before := sheet.NRGBA(s.picture)
+	after := image.NewNRGBA(before.Rect)
+	copy(after.Pix, before.Pix)
+	for i := range after.Pix {
+		if i%4 != 3 {
+			after.Pix[i] = uint8(min(255, int(after.Pix[i])+i%3))
+		}
+	}
+	r := s.Cell(before.Rect.Size(), 2)
+	fill(after, image.Rect(r.Min.X+20, r.Min.Y+20, r.Max.X-20, r.Min.Y+60), grey)
+	for _, d := range sheet.Compare(before, after, s.Grid, s.Grid) {
+		want := "saved anew"
+		if d.After == 2 {
+			want = "changed"
+		}
+		assert.Equal(t, want, d.What, "cell %d", d.After)
+	}
+}
+
 // sortedByWhat leaves out the order in which additions and removals are told.
 func sortedByWhat(all []sheet.Difference) (sorted []sheet.Difference) {
 	for _, what := range []string{"changed", "moved", "added", "removed"} {

@@ -3,7 +3,7 @@
 // row.
 //
 //	picture, err := sheet.Read(bytes)
-//	grid := sheet.Guess(picture)[0].Grid
+//	grid := sheet.Guess(picture, sheet.Grid{})[0].Grid
 //	report := sheet.Check(picture, grid)
 //	card := sheet.Cut(picture, grid, 7)
 package sheet

@@ -1,6 +1,9 @@
 package sheet
 
-import "image"
+import (
+	"image"
+	"image/color"
+)
 
 // shading tells how bright the pixels of a picture look on white, 0 to 255. Two
 // colours of the same shade count as alike, which is near enough to find cuts
@@ -35,4 +38,67 @@ func straight(r, g, b, a uint32) (uint8, uint8, uint8, uint8) {
 		return 0, 0, 0, 0
 	}
 	return uint8(r * 0xff / a), uint8(g * 0xff / a), uint8(b * 0xff / a), uint8(a >> 8)
+}
+
+// colouring reads single pixels of a picture.
+func colouring(p image.Image) func(x, y int) colour {
+	switch p := p.(type) {
+	case *image.NRGBA:
+		return func(x, y int) colour {
+			i := p.PixOffset(x, y)
+			return premultiplied(p.Pix[i], p.Pix[i+1], p.Pix[i+2], p.Pix[i+3])
+		}
+	case *image.YCbCr:
+		return func(x, y int) colour {
+			i := p.COffset(x, y)
+			r, g, b := color.YCbCrToRGB(p.Y[p.YOffset(x, y)], p.Cb[i], p.Cr[i])
+			return colour{float32(r), float32(g), float32(b), 255}
+		}
+	}
+	return func(x, y int) colour { return premultiplied(straight(p.At(x, y).RGBA())) }
+}
+
+// rowReader reads every so many pixels of a picture's rows.
+func rowReader(p image.Image) func(y, every int, row []colour) {
+	switch p := p.(type) {
+	case *image.NRGBA:
+		return func(y, every int, row []colour) {
+			pixels := p.Pix[p.PixOffset(0, y):]
+			for x := 0; x < len(row); x += every {
+				row[x] = premultiplied(pixels[4*x], pixels[4*x+1], pixels[4*x+2], pixels[4*x+3])
+			}
+		}
+	case *image.YCbCr:
+		return func(y, every int, row []colour) {
+			for x := 0; x < len(row); x += every {
+				c := p.COffset(x, y)
+				r, g, b := color.YCbCrToRGB(p.Y[p.YOffset(x, y)], p.Cb[c], p.Cr[c])
+				row[x] = colour{float32(r), float32(g), float32(b), 255}
+			}
+		}
+	case *image.Paletted:
+		var colours [256]colour
+		for i, c := range p.Palette {
+			colours[i] = premultiplied(straight(c.RGBA()))
+		}
+		return func(y, every int, row []colour) {
+			pixels := p.Pix[p.PixOffset(0, y):]
+			for x := 0; x < len(row); x += every {
+				row[x] = colours[pixels[x]]
+			}
+		}
+	}
+	return func(y, every int, row []colour) {
+		for x := 0; x < len(row); x += every {
+			row[x] = premultiplied(straight(p.At(x, y).RGBA()))
+		}
+	}
+}
+
+func premultiplied(r, g, b, a uint8) colour {
+	if a == 255 {
+		return colour{float32(r), float32(g), float32(b), 255}
+	}
+	share := float32(a) / 255
+	return colour{float32(r) * share, float32(g) * share, float32(b) * share, float32(a)}
 }

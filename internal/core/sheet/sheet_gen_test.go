@@ -40,10 +40,10 @@ var (
 // draw makes the sheet: every card has art, a title, lines of text, and all of a
 // sheet the same frame.
 func (p plan) draw(t *testing.T) image.Image {
-	size := image.Pt(2*p.Margin+p.Columns*p.wide+(p.Columns-1)*p.Gutter, 2*p.Margin+p.Rows*p.high+(p.Rows-1)*p.Gutter)
+	size := image.Pt(2*p.Margin[0]+p.Columns*p.wide+(p.Columns-1)*p.Gutter[0], 2*p.Margin[0]+p.Rows*p.high+(p.Rows-1)*p.Gutter[0])
 	picture := image.NewNRGBA(image.Rectangle{Max: size})
 	fill(picture, picture.Rect, p.ground)
-	s := chance.Derive(chance.Seed{byte(p.Columns), byte(p.Rows), byte(p.empty), byte(p.Gutter)}, uint64(p.wide*p.high), p.look)
+	s := chance.Derive(chance.Seed{byte(p.Columns), byte(p.Rows), byte(p.empty), byte(p.Gutter[0])}, uint64(p.wide*p.high), p.look)
 	for cell := 1; cell <= p.Cells()-p.empty; cell++ {
 		card := picture.SubImage(p.Cell(size, cell)).(*image.NRGBA)
 		drawCard(card, s, p.look)
@@ -103,7 +103,7 @@ func drawCard(card *image.NRGBA, s *chance.Stream, look string) {
 func plans() []plan {
 	all := []plan{}
 	add := func(c, r, w, h, margin, gutter, empty int, ground color.NRGBA, look string, quality int) {
-		all = append(all, plan{sheet.Grid{Columns: c, Rows: r, Margin: margin, Gutter: gutter}, w, h, empty, ground, look, quality})
+		all = append(all, plan{sheet.Grid{Columns: c, Rows: r, Margin: sheet.Around(margin), Gutter: sheet.Between(gutter)}, w, h, empty, ground, look, quality})
 	}
 	for _, look := range []string{"framed", "bleed", "white"} {
 		add(10, 7, 126, 176, 0, 0, 0, white, look, 0)

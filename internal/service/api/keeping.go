@@ -33,8 +33,8 @@ type kitPut struct {
 type checkSheet struct {
 	Columns int    `query:"columns" minimum:"0" maximum:"1000" doc:"Guessed if left out."`
 	Rows    int    `query:"rows" minimum:"0" maximum:"1000"`
-	Margin  int    `query:"margin" minimum:"0" doc:"Pixels around all cells."`
-	Gutter  int    `query:"gutter" minimum:"0" doc:"Pixels between two cells."`
+	Margin  string `query:"margin" pattern:"^[0-9]{1,5}(,[0-9]{1,5}){0,3}$" example:"12,8,12,8" doc:"Pixels around all cells: one number, or left, top, right, bottom."`
+	Gutter  string `query:"gutter" pattern:"^[0-9]{1,5}(,[0-9]{1,5})?$" example:"6,4" doc:"Pixels between two cells: one number, or across, down."`
 	Count   int    `query:"count" minimum:"0" doc:"How many cells hold cards; as many as have content if left out."`
 	RawBody []byte `contentType:"image/png" doc:"A PNG, JPEG, GIF or WebP picture."`
 }
@@ -239,14 +239,29 @@ func kitProblem(code, title string, details []string) error {
 }
 
 func (a *API) checkSheet(ctx context.Context, in *checkSheet) (*sheetChecked, error) {
+	grid := sheet.Grid{Columns: in.Columns, Rows: in.Rows, Count: in.Count}
+	if in.Margin != "" {
+		if err := grid.Margin.Set(in.Margin); err != nil {
+			return nil, sheetNotTaken(fmt.Errorf("margin: %w", err))
+		}
+	}
+	if in.Gutter != "" {
+		if err := grid.Gutter.Set(in.Gutter); err != nil {
+			return nil, sheetNotTaken(fmt.Errorf("gutter: %w", err))
+		}
+	}
 	release, err := a.decoding(ctx, wholeSheet)
 	if err != nil {
 		return nil, err
 	}
 	defer release()
-	_, report, err := sheet.Look(in.RawBody, sheet.Grid{Columns: in.Columns, Rows: in.Rows, Margin: in.Margin, Gutter: in.Gutter, Count: in.Count})
+	_, report, err := sheet.Look(in.RawBody, grid)
 	if err != nil {
-		return nil, &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: err.Error()}
+		return nil, sheetNotTaken(err)
 	}
 	return &sheetChecked{report}, nil
+}
+
+func sheetNotTaken(why error) *wire.Problem {
+	return &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: why.Error()}
 }
