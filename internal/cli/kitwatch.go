@@ -16,7 +16,7 @@ import (
 )
 
 // A save is under way until nothing has changed for this long.
-const saved = 250 * time.Millisecond
+const saved = 120 * time.Millisecond
 
 func (a *app) kitWatch() *cobra.Command {
 	var room string

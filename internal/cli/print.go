@@ -97,9 +97,6 @@ func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
 	for _, n := range c.Notes {
 		fmt.Fprintln(a.out, "  "+n)
 	}
-	if guess := c.Guesses[0]; !guessed && guess.Grid != c.Grid && len(c.Problems()) > 0 {
-		fmt.Fprintf(a.out, "From the picture it looks like --columns %d --rows %d.\n", guess.Columns, guess.Rows)
-	}
 }
 
 func decks(sizes []wire.DeckSize) string {

@@ -179,7 +179,7 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 	}{
 		"refusal":        {[]string{"do", room.ID, "draw 40 from weather"}, 3, "damselfly: weather has 22 cards, you asked for 40."},
 		"mistake":        {[]string{"do", room.ID, "draw 4 from wether"}, 3, `there is no place "wether"; did you mean "weather"?`},
-		"wrong columns":  {[]string{"sheet", "check", good, "--columns", "5", "--rows", "4"}, 3, "From the picture it looks like --columns 4 --rows 4."},
+		"wrong columns":  {[]string{"sheet", "check", good, "--columns", "5", "--rows", "4"}, 3, "the picture looks like 4 columns × 4 rows, not 5 × 4"},
 		"broken picture": {[]string{"sheet", "check", bad}, 3, "cut short or damaged"},
 		"no such file":   {[]string{"kit", "put", "nowhere"}, 3, "the kit cannot be read"},
 		"no such kit":    {[]string{"room", "open", "Bog Post"}, 3, `You have no kit "Bog Post"; you have "Marsh Post".`},

@@ -132,8 +132,11 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	if surplus := h % g.Rows; surplus != 0 {
 		*uneven = append(*uneven, fmt.Sprintf("the height does not divide evenly: %d pixels over %d rows leave %d", h, g.Rows, surplus))
 	}
-	if likely(guesses) >= 0.5 && !as {
+	switch {
+	case likely(guesses) >= 0.5 && !as:
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
+	case sure && !looks.near(g):
+		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
 	}
 	at, colours := shading(sheet), colouring(sheet)
 	for number := 1; number <= g.Cells(); number++ {

@@ -51,7 +51,9 @@ func TestContentInAGutterOrAMarginIsACutThroughContent(t *testing.T) {
 	assert.Empty(t, sheet.Check(picture, p.Grid).Problems())
 	shifted := p.Grid
 	shifted.Margin = sheet.Around(44)
-	assert.NotEmpty(t, sheet.Check(picture, shifted).Problems())
+	wrong := sheet.Check(picture, shifted)
+	assert.NotEmpty(t, wrong.Problems())
+	assert.Equal(t, []string{"the picture looks like margin 30 and gutter 16, not 44 and 16"}, wrong.Notes)
 	tight := p.Grid
 	tight.Gutter = sheet.Between(40)
 	assert.NotEmpty(t, throughContent(sheet.Check(picture, tight)))

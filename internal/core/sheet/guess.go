@@ -38,7 +38,8 @@ func Guess(sheet image.Image, given Grid) []Guessed {
 }
 
 func guess(size image.Point, across, down lines, given Grid) []Guessed {
-	columns, rows := across.parts(), down.parts()
+	columns := across.parts(set{given.Columns, given.Margin != Margin{}, given.Margin[left], given.Margin[right], given.Gutter != Gutter{}, given.Gutter[0]})
+	rows := down.parts(set{given.Rows, given.Margin != Margin{}, given.Margin[top], given.Margin[bottom], given.Gutter != Gutter{}, given.Gutter[1]})
 	var guesses []weighed
 	for _, c := range columns {
 		for _, r := range rows {
@@ -46,7 +47,7 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 				Columns: c.n, Rows: r.n, Gutter: Gutter{c.gutter, r.gutter},
 				Margin: Margin{left: c.before, right: c.after, top: r.before, bottom: r.after},
 			}
-			if g.Cells() > maxCells || g.Fits(size) != nil || !g.agrees(given) {
+			if g.Cells() > maxCells || g.Fits(size) != nil {
 				continue
 			}
 			guesses = append(guesses, weighed{g, c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)})
@@ -56,12 +57,6 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 		return []Guessed{{Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}, 0}}
 	}
 	return best(guesses)
-}
-
-// agrees reports whether a grid is as it is given, as far as it is.
-func (g Grid) agrees(given Grid) bool {
-	return (given.Columns == 0 || g.Columns == given.Columns) && (given.Rows == 0 || g.Rows == given.Rows) &&
-		(given.Margin == Margin{} || g.Margin == given.Margin) && (given.Gutter == Gutter{} || g.Gutter == given.Gutter)
 }
 
 // weighed is a grid and the logarithm of how likely it is, but for a factor.
@@ -148,6 +143,11 @@ type division struct {
 	rimGround             colour
 }
 
+// same reports whether two divisions leave the same out.
+func (d division) same(other division) bool {
+	return d.before == other.before && d.after == other.after && d.gutter == other.gutter && d.of == other.of
+}
+
 func (d division) trimmed() bool { return d.before+d.after+d.gutter > 0 }
 
 // keeps reports whether the cells begin with a ground that is left out elsewhere.
@@ -155,12 +155,33 @@ func (d division) keeps(ground colour) bool {
 	return d.rim-d.before > 2 && apartBy(ground, d.rimGround) < groundShade
 }
 
+// set is what is given of how lines are parted.
+type set struct {
+	n             int // 0: not given
+	margin        bool
+	before, after int
+	spaced        bool
+	gutter        int
+}
+
+// put puts what is given into a division.
+func (f set) put(d division) division {
+	if f.margin {
+		d.before, d.after = f.before, f.after
+	}
+	if f.spaced {
+		d.gutter = f.gutter
+	}
+	return d
+}
+
 // parts are the ways to part the lines, with their weights.
-func (p *lines) parts() (all []division) {
+func (p *lines) parts(given set) (all []division) {
 	for _, r := range p.rims() {
+		r = given.put(r)
 		for n := 1; n <= maxSide; n++ {
 			room := len(p.plain) - r.before - r.after - (n-1)*r.gutter
-			if n == 1 && r.gutter > 0 {
+			if n == 1 && r.gutter > 0 && !given.spaced || given.n > 0 && n != given.n || slices.ContainsFunc(all, func(d division) bool { return d.n == n && d.same(r) }) {
 				continue
 			}
 			if room < leastFor*n {
@@ -174,7 +195,9 @@ func (p *lines) parts() (all []division) {
 	slices.SortStableFunc(all, func(a, b division) int { return cmp.Compare(b.weight, a.weight) })
 	all = all[:min(len(all), mostDivisions)]
 	for i := range all {
-		p.spare(&all[i])
+		if !given.margin && !given.spaced {
+			p.spare(&all[i])
+		}
 	}
 	return all
 }
@@ -391,6 +414,9 @@ func (p *lines) frames(d division) (n int) {
 
 // wideBands is how many bands as wide as the gaps between parts lie inside them.
 func (p *lines) wideBands(d division, gap int) int {
+	if d.of >= len(p.colours) {
+		return 0
+	}
 	n := -(d.n - 1)
 	for _, b := range p.bands() {
 		if b.to-b.from >= gap-2 && apartBy(p.ground[b.from], p.colours[d.of]) < 2*p.shade {
@@ -475,6 +501,9 @@ func (p *lines) repeats(d division) float64 {
 // 2 another part of one, 3 none.
 func (p *lines) gutterAt(from, width, of int) int {
 	middle := min(from+width/2, len(p.plain)-1)
+	if of >= len(p.colours) {
+		return 3
+	}
 	first, last := p.band[middle].from, p.band[middle].to
 	switch {
 	case !p.plain[middle], first > from+2, last < from+width-2, apartBy(p.ground[middle], p.colours[of]) >= 2*p.shade:
