@@ -74,7 +74,7 @@ func (a *app) bookmark() *cobra.Command {
 			return err
 		}
 		if to == "" {
-			to = "bookmark-" + deck.KeyFrom(args[0]) + ".zip"
+			to = "bookmark-" + deck.KeyFrom(args[0], "table") + ".zip"
 		}
 		if err := os.WriteFile(to, file, 0o644); err != nil {
 			return refused("the file cannot be written: %w", err)

@@ -71,7 +71,7 @@ func (a *app) kitGet() *cobra.Command {
 			return err
 		}
 		if to == "" {
-			to = deck.KeyFrom(args[0]) + ".zip"
+			to = deck.KeyFrom(args[0], "kit") + ".zip"
 		}
 		if err := os.WriteFile(to, zip, 0o644); err != nil {
 			return refused("the zip cannot be written: %w", err)

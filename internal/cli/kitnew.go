@@ -59,7 +59,7 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 		if _, twice := taken[base]; twice {
 			return refused("two files are called %s; give one of them another name", base)
 		}
-		key := freeKey(deck.KeyFrom(strings.TrimSuffix(base, filepath.Ext(base))), keys)
+		key := freeKey(deck.KeyFrom(strings.TrimSuffix(base, filepath.Ext(base)), "sheet"), keys)
 		keys = append(keys, key)
 		taken[base] = text
 		if isTable(base) {

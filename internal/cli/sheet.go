@@ -222,7 +222,7 @@ func (a *app) card() *cobra.Command {
 				return refused("%w", err)
 			}
 			if to == "" {
-				to = deck.KeyFrom(args[1]) + ".png"
+				to = deck.KeyFrom(args[1], "sheet") + ".png"
 			}
 			if err := writePNG(to, drawn.Picture); err != nil {
 				return err

@@ -161,6 +161,7 @@ function clean(b: Box): Box {
 }
 
 function BoxFields({ box, onChange }: { box: Box; onChange: (part: Partial<Box>) => void }) {
+  const { files } = useDraft();
   const at = (i: number) => (n: number | undefined) => onChange({ at: box.at.map((v, k) => (k === i ? (n ?? 0) : v)) as Box["at"] });
   return (
     <div className="bench-numbers">
@@ -193,6 +194,9 @@ function BoxFields({ box, onChange }: { box: Box; onChange: (part: Partial<Box>)
               ["plain", "plain"],
               ["mono", "mono"],
               ["small-caps", "small caps"],
+              ...Object.keys(files)
+                .filter((file) => /\.(ttf|otf)$/i.test(file))
+                .map((file): [string, string] => [file, file]),
             ]}
             onChange={(font) => onChange({ font })}
           />

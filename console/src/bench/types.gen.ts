@@ -190,6 +190,7 @@ export interface LayoutEntry {
   front: Box[];
   back?: Box[];
   icons?: Record<string, string>;
+  fonts?: string[];
 }
 
 export interface ZoneEntry {

@@ -24,6 +24,7 @@ type Layout struct {
 	Front []Box             `yaml:"front" json:"front"`
 	Back  []Box             `yaml:"back" json:"back,omitempty"`   // none: the deck has one back
 	Icons map[string]string `yaml:"icons" json:"icons,omitempty"` // pictures' files by the name that stands in text as :name:
+	Fonts []string          `yaml:"fonts" json:"fonts,omitempty"` // files of fonts, for letters that a box's own font lacks
 }
 
 // Box is one thing on a side of a card, drawn over those before it: a colour, a
@@ -40,7 +41,7 @@ type Box struct {
 	Fit     string `yaml:"fit" json:"fit,omitempty"`         // fit: all of it; fill: all of the box
 
 	Text   string  `yaml:"text" json:"text,omitempty"`
-	Font   string  `yaml:"font" json:"font,omitempty"`     // plain, mono or small-caps
+	Font   string  `yaml:"font" json:"font,omitempty"`     // plain, mono, small-caps, or a font file of the kit
 	Bold   bool    `yaml:"bold" json:"bold,omitempty"`     //
 	Italic bool    `yaml:"italic" json:"italic,omitempty"` //
 	Height float64 `yaml:"height" json:"height,omitempty"` // of the letters; shrinks to fit
@@ -66,6 +67,11 @@ func (l *Layout) Mistakes() map[string]string {
 	if len(l.Front) == 0 || len(l.Front)+len(l.Back) > MaxBoxes {
 		all["front"] = fmt.Sprintf("a layout has 1 to %d boxes", MaxBoxes)
 	}
+	for i, file := range l.Fonts {
+		if !isFontFile(file) {
+			all[fmt.Sprintf("fonts[%d]", i)] = fmt.Sprintf("%q is no font: name a file that ends with .ttf or .otf", file)
+		}
+	}
 	for side, boxes := range map[string][]Box{"front": l.Front, "back": l.Back} {
 		for i, b := range boxes {
 			for part, text := range b.mistakes() {
@@ -87,10 +93,10 @@ func (b Box) mistakes() map[string]string {
 		}
 	}
 	for part, choice := range map[string][]string{
-		"fit": {b.Fit, "fit", "fill"}, "font": {b.Font, "plain", "mono", "small-caps"},
+		"fit": {b.Fit, "fit", "fill"}, "font": {b.Font, "plain", "mono", "small-caps", "a file such as fonts/own.ttf"},
 		"align": {b.Align, "left", "centre", "right"}, "down": {b.Down, "top", "middle", "bottom"},
 	} {
-		if choice[0] != "" && !slices.Contains(choice[1:], choice[0]) {
+		if choice[0] != "" && !slices.Contains(choice[1:], choice[0]) && (part != "font" || !isFontFile(choice[0])) {
 			all[part] = fmt.Sprintf("%q is not one of %s", choice[0], strings.Join(choice[1:], ", "))
 		}
 	}
@@ -101,6 +107,17 @@ func (b Box) mistakes() map[string]string {
 		all[""] = "a box needs text, a picture, a fill or a line"
 	}
 	return all
+}
+
+// fontFiles are the files of fonts that boxes are drawn with.
+func (l *Layout) fontFiles(boxes []Box) []string {
+	files := slices.Clone(l.Fonts)
+	for _, b := range boxes {
+		if isFontFile(b.Font) {
+			files = append(files, b.Font)
+		}
+	}
+	return files
 }
 
 // readColour reads "#rgb", "#rrggbb" or "#rrggbbaa".
@@ -164,6 +181,7 @@ type Artist struct {
 	// are called from several goroutines.
 	Picture func(file string) (image.Image, error)
 	Hash    func(file string) (string, error)
+	Font    func(file string) ([]byte, error) // a font's file
 
 	fonts fonts
 }
@@ -191,7 +209,7 @@ func (a *Artist) Draw(l *Layout, boxes []Box, fields map[string]string) (Drawn, 
 }
 
 // drawVersion changes when the same layout and row would be drawn otherwise.
-const drawVersion = 1
+const drawVersion = 2
 
 // Mark names all that a side of a card is drawn from: the boxes, what the row says
 // in them, and the pictures. The same mark is the same picture.
@@ -206,6 +224,9 @@ func (a *Artist) Mark(l *Layout, boxes []Box, fields map[string]string) (string,
 		}
 	}
 	for _, file := range l.Icons {
+		pictures[file] = ""
+	}
+	for _, file := range l.fontFiles(boxes) {
 		pictures[file] = ""
 	}
 	for file := range pictures {

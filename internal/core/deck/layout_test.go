@@ -10,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/image/font/gofont/gomono"
 
 	"damselfly.example/damselfly/internal/core/deck"
 )
@@ -24,6 +25,15 @@ func artist(version string) *deck.Artist {
 			return painted(40, 20, color.NRGBA{250, 0, 0, 255}), nil
 		},
 		Hash: func(file string) (string, error) { return file + version, nil },
+		Font: func(file string) ([]byte, error) {
+			switch file {
+			case "own.ttf":
+				return gomono.TTF, nil
+			case "bad.ttf":
+				return gomono.TTF[:200], nil
+			}
+			return nil, errors.New(file + ": this file is not in the kit")
+		},
 	}
 }
 
@@ -45,6 +55,48 @@ func drawn(t *testing.T, boxes []deck.Box, fields map[string]string) deck.Drawn 
 	d, err := artist("").Draw(l, l.Front, fields)
 	require.NoError(t, err)
 	return d
+}
+
+// A font of the kit draws; what no font has is told with its letters, once each.
+func TestFontsOfTheKitDrawAndMissingLettersAreTold(t *testing.T) {
+	box := deck.Box{At: []float64{10, 10, 180, 80}, Text: "iiiiii", Height: 20}
+	narrow := drawn(t, []deck.Box{box}, nil)
+	box.Font = "own.ttf"
+	wide := drawn(t, []deck.Box{box}, nil)
+	assert.NotEqual(t, narrow.Picture.Pix, wide.Picture.Pix)
+	box.Font, box.Text = "plain", "漁 {who} 漁港 Żółw"
+	assert.Equal(t, []string{"box 1: no font here has 漁 (U+6F01), 港 (U+6E2F); put one that has into the kit, and name it in the layout's fonts"},
+		drawn(t, []deck.Box{box}, map[string]string{"who": "Ελένη"}).Problems)
+	box.Text = "שלום"
+	assert.Contains(t, strings.Join(drawn(t, []deck.Box{box}, nil).Problems, " "), "written from right to left")
+	for _, l := range []*deck.Layout{{Fonts: []string{"bad.ttf"}}, {Fonts: []string{"none.otf"}}} {
+		l.Size, l.Front = []int{100, 100}, []deck.Box{{At: []float64{0, 0, 90, 90}, Text: "a", Height: 20}}
+		_, err := artist("").Draw(l, l.Front, nil)
+		assert.ErrorContains(t, err, l.Fonts[0])
+	}
+	assert.Equal(t, map[string]string{"fonts[0]": `"own.txt" is no font: name a file that ends with .ttf or .otf`},
+		(&deck.Layout{Size: []int{100, 100}, Front: []deck.Box{box}, Fonts: []string{"own.txt"}}).Mistakes())
+}
+
+// Scripts without spaces break where Unicode lets them, and not before what ends a sentence.
+func TestTextWithoutSpacesIsWrapped(t *testing.T) {
+	d := drawn(t, []deck.Box{{At: []float64{10, 10, 90, 280}, Text: strings.Repeat("潮が満ちる。", 4), Height: 20, Least: 20}}, nil)
+	require.Len(t, d.Problems, 1)
+	assert.NotContains(t, d.Problems[0], "does not fit")
+	d = drawn(t, []deck.Box{{At: []float64{10, 10, 90, 280}, Text: strings.Repeat("longword", 4), Height: 20, Least: 20}}, nil)
+	assert.Contains(t, d.Problems[0], "does not fit", "a word is not parted")
+}
+
+// Fonts are bytes from outside: whatever they are, a card is drawn, or what is wrong is said.
+func FuzzFont(f *testing.F) {
+	f.Add(gomono.TTF[:4000], "a漁")
+	f.Add([]byte("OTTO"), "x")
+	f.Fuzz(func(t *testing.T, font []byte, text string) {
+		a := artist("")
+		a.Font = func(string) ([]byte, error) { return font, nil }
+		l := &deck.Layout{Size: []int{60, 60}, Front: []deck.Box{{At: []float64{0, 0, 60, 60}, Text: text, Font: "own.ttf", Height: 12}}}
+		_, _ = a.Draw(l, l.Front, nil)
+	})
 }
 
 func TestTextIsWrappedShrunkAndAligned(t *testing.T) {

@@ -8,6 +8,8 @@ import (
 	"strconv"
 	"strings"
 	"unicode"
+
+	"golang.org/x/text/unicode/norm"
 )
 
 // Limits of a table file.
@@ -172,10 +174,8 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 			if c.Key = strings.TrimSpace(cells[keys]); !KeyShape(c.Key) {
 				mistake(keys, "a key has small letters, digits and hyphens, at most 40; %q does not", short(c.Key))
 			}
-		case c.Name != "":
-			c.Key = KeyFrom(c.Name)
 		default:
-			c.Key = fmt.Sprintf("row-%02d", c.Row)
+			c.Key = KeyFrom(c.Name, fmt.Sprintf("row-%02d", c.Row))
 		}
 		if at, twice := first[c.Key]; twice {
 			mistake(keys, "has the key %q, which row %d has already; give each row a key of its own in a column \"key\"", c.Key, at)
@@ -198,20 +198,27 @@ func KeyShape(key string) bool {
 		strings.Trim(key, "abcdefghijklmnopqrstuvwxyz0123456789-") == ""
 }
 
-// KeyFrom makes a key of a name: "Spring tide!" gives "spring-tide".
-func KeyFrom(name string) string {
+// latin are letters that Unicode does not take apart into a plain one and its mark, and those of
+// German as they are written without marks.
+var latin = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "ß", "ss", "æ", "ae", "œ", "oe", "ø", "o", "ł", "l", "đ", "d", "ð", "d", "þ", "th", "ı", "i")
+
+// KeyFrom makes a key of a name: "Spring tide!" gives "spring-tide", "Über Öl" gives
+// "ueber-oel". Of a name without a Latin letter or a digit nothing is left, and it is the key that is
+// given instead.
+func KeyFrom(name, instead string) string {
 	var key strings.Builder
-	for _, r := range strings.ToLower(name) {
+	for _, r := range norm.NFD.String(latin.Replace(strings.ToLower(norm.NFC.String(name)))) {
 		switch {
 		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
 			key.WriteRune(r)
+		case unicode.Is(unicode.Mn, r): // a mark on the letter before
 		case key.Len() > 0 && !strings.HasSuffix(key.String(), "-"):
 			key.WriteByte('-')
 		}
 	}
 	made := strings.TrimRight(key.String()[:min(key.Len(), maxKey)], "-")
 	if made == "" {
-		return "card"
+		return instead
 	}
 	return made
 }

@@ -194,3 +194,17 @@ func TestACellFarToTheRightIsRefused(t *testing.T) {
 	_, err = deck.ReadSpreadsheet(file.Bytes())
 	assert.ErrorContains(t, err, "this row reaches to column 16384; a table has 200 columns at most")
 }
+
+func TestKeysAreMadeOfNamesInAnyScript(t *testing.T) {
+	for name, want := range map[string]string{
+		"Spring tide!": "spring-tide", "Über Öl": "ueber-oel", "Żółw i łódź": "zolw-i-lodz", "Smørrebrød": "smorrebrod", "cafe\u0301": "cafe", "Straße 7": "strasse-7",
+		"漁港": "other", "--": "other", "Ḱ": "k", "Γ 3": "3",
+	} {
+		assert.Equal(t, want, deck.KeyFrom(name, "other"), name)
+	}
+	rows, err := deck.ReadCSV([]byte("title\n漁港\n灯台\nÜber Öl\n"))
+	require.NoError(t, err)
+	cards, mistakes := rows.Cards()
+	assert.Empty(t, mistakes)
+	assert.Equal(t, []string{"row-02", "row-03", "ueber-oel"}, []string{cards[0].Key, cards[1].Key, cards[2].Key})
+}

@@ -5,9 +5,12 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"slices"
 	"strings"
 	"sync"
+	"unicode"
 
+	"github.com/rivo/uniseg"
 	"golang.org/x/image/draw"
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/gobold"
@@ -30,32 +33,72 @@ type style struct {
 	bold, italic bool
 }
 
-// fonts keeps the fonts that ship, once read. Its zero value is ready.
+// fonts keeps fonts, once read: those that ship, and those of a kit's files.
 type fonts struct {
 	mutex sync.Mutex
 	read  map[style]*opentype.Font
+	wrong map[style]error
 }
 
-// face makes a face of a style. Faces are not shared between goroutines.
-func (f *fonts) face(s style, height float64) font.Face {
+// isFile reports whether a font is one of the kit's files.
+func (s style) isFile() bool { return isFontFile(s.family) }
+
+func isFontFile(name string) bool {
+	name = strings.ToLower(name)
+	return strings.HasSuffix(name, ".ttf") || strings.HasSuffix(name, ".otf")
+}
+
+// font reads a font, or says why it cannot be read.
+func (a *Artist) font(s style) (*opentype.Font, error) {
+	if s.isFile() {
+		s.bold, s.italic = false, false // a file is one font
+	}
+	f := &a.fonts
 	f.mutex.Lock()
 	defer f.mutex.Unlock()
 	if f.read == nil {
-		f.read = map[style]*opentype.Font{}
+		f.read, f.wrong = map[style]*opentype.Font{}, map[style]error{}
 	}
-	parsed := f.read[s]
-	if parsed == nil {
+	if f.read[s] != nil || f.wrong[s] != nil {
+		return f.read[s], f.wrong[s]
+	}
+	text := ttf(s)
+	if s.isFile() {
 		var err error
-		if parsed, err = opentype.Parse(ttf(s)); err != nil {
-			panic(err) // the fonts ship with their package
+		if text, err = a.Font(s.family); err != nil {
+			f.wrong[s] = err
+			return nil, err
 		}
-		f.read[s] = parsed
+	}
+	parsed, err := opentype.Parse(text)
+	if err != nil {
+		f.wrong[s] = fmt.Errorf("%s is no font that can be read (%w); bring a TrueType or OpenType file", s.family, err)
+	}
+	f.read[s] = parsed
+	return parsed, f.wrong[s]
+}
+
+// face makes a face of a style that was read. Faces are not shared between goroutines.
+func (a *Artist) face(s style, height float64) font.Face {
+	parsed, err := a.font(s)
+	if err != nil {
+		panic(err) // texts are looked over before they are drawn
 	}
 	face, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: height, DPI: 72, Hinting: font.HintingNone})
 	if err != nil {
 		panic(err)
 	}
 	return face
+}
+
+// has reports whether a font draws a letter.
+func (a *Artist) has(s style, letter rune) bool {
+	parsed, err := a.font(s)
+	if err != nil {
+		return false
+	}
+	glyph, err := parsed.GlyphIndex(nil, letter)
+	return err == nil && glyph != 0
 }
 
 func ttf(s style) []byte {
@@ -76,6 +119,7 @@ type run struct {
 	style style
 	icon  string
 	space bool
+	joint bool // a line may break before it, though nothing stands between
 	line  bool // a new line begins here
 }
 
@@ -126,6 +170,117 @@ func runs(text string, base style, icons map[string]string) []run {
 	return all
 }
 
+// drawable parts runs so that each is of letters that its font has: the font that is asked for, those
+// of the layout, or the plain one. It says which letters none has.
+func (a *Artist) drawable(all []run, files []string) (parted []run, problem string, err error) {
+	for _, file := range files {
+		if _, err := a.font(style{family: file}); err != nil {
+			return nil, "", err
+		}
+	}
+	var lacking, leftwards []rune
+	for _, r := range all {
+		if _, err := a.font(r.style); err != nil {
+			return nil, "", err
+		}
+		if r.icon != "" || r.text == "" {
+			parted = append(parted, r)
+			continue
+		}
+		for _, piece := range pieces(r) {
+			now := piece
+			now.text = ""
+			for _, letter := range piece.text {
+				s, found := a.fontOf(letter, piece.style, files)
+				if !found && !slices.Contains(lacking, letter) {
+					lacking = append(lacking, letter)
+				}
+				if unicode.In(letter, unicode.Arabic, unicode.Hebrew) {
+					leftwards = append(leftwards, letter)
+				}
+				if s != now.style && now.text != "" {
+					parted = append(parted, now)
+					now = run{}
+				}
+				now.style = s
+				now.text += string(letter)
+			}
+			parted = append(parted, now)
+		}
+	}
+	if len(lacking) > 0 {
+		problem = fmt.Sprintf("no font here has %s; put one that has into the kit, and name it in the layout's fonts", lettersOf(lacking))
+	}
+	if len(leftwards) > 0 {
+		problem = joined(problem, "letters that are written from right to left are not joined and ordered yet; bring such text as a picture")
+	}
+	return parted, problem, nil
+}
+
+// fontOf is the first font that has a letter.
+func (a *Artist) fontOf(letter rune, asked style, files []string) (font style, found bool) {
+	if letter < unicode.MaxASCII && !asked.isFile() || a.has(asked, letter) {
+		return asked, true
+	}
+	for _, file := range files {
+		if s := (style{family: file}); a.has(s, letter) {
+			return s, true
+		}
+	}
+	plain := style{bold: asked.bold, italic: asked.italic}
+	if a.has(plain, letter) {
+		return plain, true
+	}
+	return asked, false
+}
+
+// pieces parts a run where Unicode lets a line break between two letters of scripts that are
+// written without spaces.
+func pieces(r run) (all []run) {
+	rest, state := r.text, -1
+	for rest != "" {
+		var segment string
+		segment, rest, _, state = uniseg.FirstLineSegmentInString(rest, state)
+		one := run{text: segment, style: r.style}
+		if len(all) == 0 {
+			one.space, one.line, one.joint = r.space, r.line, r.joint
+		} else if last := &all[len(all)-1]; !spaceless(last.text) && !spaceless(segment) {
+			last.text += segment // as a word that is not parted
+			continue
+		} else {
+			one.joint = true
+		}
+		all = append(all, one)
+	}
+	return all
+}
+
+// spaceless reports whether text has letters of a script without spaces between words.
+func spaceless(text string) bool {
+	return strings.ContainsFunc(text, func(letter rune) bool {
+		return unicode.In(letter, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Thai, unicode.Lao, unicode.Khmer, unicode.Myanmar)
+	})
+}
+
+// lettersOf lists letters as a person can look for them.
+func lettersOf(letters []rune) string {
+	var all []string
+	for _, letter := range letters[:min(len(letters), 5)] {
+		all = append(all, fmt.Sprintf("%c (U+%04X)", letter, letter))
+	}
+	if more := len(letters) - len(all); more > 0 {
+		all = append(all, fmt.Sprintf("%d more", more))
+	}
+	return strings.Join(all, ", ")
+}
+
+func joined(one, other string) string {
+	if one == "" {
+		return other
+	}
+	return one + "; " + other
+}
+
 // iconAt is the name of the icon that a text begins with, as :name:.
 func iconAt(text string, icons map[string]string) string {
 	name, _, closed := strings.Cut(text[1:], ":")
@@ -144,7 +299,18 @@ type setLine struct {
 
 // text draws text into a box, as high as it is to be or smaller so that it fits.
 func (c *canvas) text(text string, b Box, ink color.NRGBA) (problem string, err error) {
-	all := runs(text, style{b.Font, b.Bold, b.Italic}, c.layout.Icons)
+	defer func() { // a font from outside may be damaged where it is first drawn from
+		if cause := recover(); cause != nil {
+			if len(c.layout.fontFiles([]Box{b})) == 0 {
+				panic(cause)
+			}
+			err = fmt.Errorf("a font of the layout is damaged (%v); bring it anew", cause)
+		}
+	}()
+	all, problem, err := c.artist.drawable(runs(text, style{b.Font, b.Bold, b.Italic}, c.layout.Icons), c.layout.Fonts)
+	if err != nil {
+		return "", err
+	}
 	least := b.Least
 	if least == 0 {
 		least = b.Height / 2
@@ -157,7 +323,7 @@ func (c *canvas) text(text string, b Box, ink color.NRGBA) (problem string, err 
 			break
 		}
 		if height <= least {
-			problem = fmt.Sprintf("the text %q does not fit, also not %g pixels high", short(strings.ReplaceAll(text, "\n", " ")), least)
+			problem = joined(problem, fmt.Sprintf("the text %q does not fit, also not %g pixels high", short(strings.ReplaceAll(text, "\n", " ")), least))
 			break
 		}
 		height = max(height*0.94, least)
@@ -179,7 +345,7 @@ func (c *canvas) set(all []run, b Box, height float64) (lines []setLine, fits bo
 	fits = true
 	for i := 0; i < len(all); {
 		end := i + 1 // of the word: runs without a space between
-		for end < len(all) && !all[end].space && !all[end].line {
+		for end < len(all) && !all[end].space && !all[end].line && !all[end].joint {
 			end++
 		}
 		wide, offsets := fixed.Int26_6(0), make([]fixed.Int26_6, 0, end-i)
@@ -211,7 +377,7 @@ func (c *canvas) measure(r run, height float64, faces map[style]font.Face) fixed
 		return fixed.Int26_6(height * 64)
 	}
 	if faces[r.style] == nil {
-		faces[r.style] = c.artist.fonts.face(r.style, height)
+		faces[r.style] = c.artist.face(r.style, height)
 	}
 	return font.MeasureString(faces[r.style], r.text)
 }
@@ -248,7 +414,7 @@ func (c *canvas) drawLines(lines []setLine, b Box, height float64, ink color.NRG
 				continue
 			}
 			if faces[r.style] == nil {
-				faces[r.style] = c.artist.fonts.face(r.style, height)
+				faces[r.style] = c.artist.face(r.style, height)
 			}
 			d := font.Drawer{Dst: clip, Src: image.NewUniform(ink), Face: faces[r.style], Dot: fixed.Point26_6{X: fixed.Int26_6(x * 64), Y: fixed.Int26_6(base * 64)}}
 			d.DrawString(r.text)

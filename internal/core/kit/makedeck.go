@@ -164,13 +164,13 @@ func (m *maker) designs(d Deck) []Design {
 	for _, part := range d.parts() {
 		prefix := "cell"
 		if len(d.parts()) > 1 {
-			prefix = deck.KeyFrom(part.Sheet)
+			prefix = deck.KeyFrom(part.Sheet, "sheet")
 		}
 		from := m.sheets[part.Sheet]
 		for _, cell := range m.cells(d, part, from.report) {
 			design := Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)}
 			if name := from.names[cell]; name != "" { // its picture's name stays when the sheet is packed again
-				if key := deck.KeyFrom(name); !slices.ContainsFunc(all, func(other Design) bool { return other.Key == key }) {
+				if key := deck.KeyFrom(name, design.Key); !slices.ContainsFunc(all, func(other Design) bool { return other.Key == key }) {
 					design.Key, design.Name = key, name
 				}
 			}
@@ -364,11 +364,16 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 	}
 	drawn := m.add(batch{len(missing), func(n int) string { return "drawn " + marks[missing[n]] }, draw})
+	said := map[string]bool{}
 	for n, i := range missing {
+		if errs[n] != nil && said[errs[n].Error()] {
+			continue // the same picture or font is wrong in every row
+		}
 		for _, problem := range problems[n] {
 			m.warn("%s, row %d: %s, %s", d.Rows, cards[i].Row, side, problem)
 		}
 		if errs[n] != nil {
+			said[errs[n].Error()] = true
 			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d: %s, %s", cards[i].Row, side, errs[n])})
 			continue
 		}
@@ -391,6 +396,7 @@ func (k *Kit) Artist() *deck.Artist {
 	known := map[string]*opened{}
 	return &deck.Artist{
 		Hash: k.hashOf,
+		Font: func(file string) ([]byte, error) { return readFile(k.folder, file, MaxFile) },
 		Picture: func(file string) (image.Image, error) {
 			mutex.Lock()
 			o := known[file]
