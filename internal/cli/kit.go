@@ -298,6 +298,9 @@ func openFolder(name string) (fs.FS, error) {
 		return folder, nil
 	}
 	if _, err := fs.Stat(os.DirFS(name), "kit.yaml"); err != nil {
+		if _, err := fs.Stat(os.DirFS(name), "kit.yml"); err == nil {
+			return nil, refused("%s holds no kit.yaml; rename kit.yml to kit.yaml", strings.TrimSuffix(name, "/"))
+		}
 		return nil, refused("%s holds no kit.yaml; \"damselfly kit new\" makes one, and the format is described in docs/kit.md", strings.TrimSuffix(name, "/"))
 	}
 	return os.DirFS(name), nil

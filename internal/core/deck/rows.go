@@ -160,7 +160,11 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 			}
 		}
 		if copies >= 0 && strings.TrimSpace(cells[copies]) != "" {
-			n, err := strconv.Atoi(strings.TrimSuffix(strings.TrimSpace(cells[copies]), ".0"))
+			said := strings.TrimSpace(cells[copies])
+			if whole, rest, parted := strings.Cut(said, "."); parted && strings.Trim(rest, "0") == "" {
+				said = whole // 2.00, as spreadsheets write it
+			}
+			n, err := strconv.Atoi(said)
 			if err != nil || n < 0 || n > 1000 {
 				mistake(copies, "copies are a whole number from 0 to 1000, not %q; leave the cell empty for one", short(cells[copies]))
 			}

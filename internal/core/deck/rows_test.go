@@ -195,6 +195,15 @@ func TestACellFarToTheRightIsRefused(t *testing.T) {
 	assert.ErrorContains(t, err, "this row reaches to column 16384; a table has 200 columns at most")
 }
 
+func TestCopiesMayHaveZerosBehindThePoint(t *testing.T) {
+	rows, err := deck.ReadCSV([]byte("title,copies\na,2.00\nb,3.0\nc,2.5\n"))
+	require.NoError(t, err)
+	cards, mistakes := rows.Cards()
+	assert.Equal(t, []int{2, 3}, []int{cards[0].Copies, cards[1].Copies})
+	require.Len(t, mistakes, 1)
+	assert.ErrorContains(t, mistakes[0], "copies are a whole number")
+}
+
 func TestKeysAreMadeOfNamesInAnyScript(t *testing.T) {
 	for name, want := range map[string]string{
 		"Spring tide!": "spring-tide", "Über Öl": "ueber-oel", "Żółw i łódź": "zolw-i-lodz", "Smørrebrød": "smorrebrod", "cafe\u0301": "cafe", "Straße 7": "strasse-7",

@@ -81,8 +81,8 @@ func TestATableIsLaidForAnyNumberOfSeats(t *testing.T) {
 func TestMistakesNameTheirPlace(t *testing.T) {
 	for name, c := range map[string]struct{ old, new, want string }{
 		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 1: ',' or ']' must be specified"},
-		"unknown field":   {"seats: 5", "chairs: 5", `kit.yaml, line 5, column 1: unknown field "chairs"`},
-		"wrong type":      {"seats: 5", "seats: many", "kit.yaml, line 5, column 8: cannot unmarshal string into Go struct field Manifest.Seats of type int"},
+		"unknown field":   {"seats: 5", "chairs: 5", `kit.yaml, line 5, column 1: there is no field "chairs" here; there is`},
+		"wrong type":      {"seats: 5", "seats: many", "kit.yaml, line 5, column 8: \"many\" is to be a whole number"},
 		"version":         {"kit: 1", "kit: 2", `kit.yaml, line 2, column 6: this kit is of format 2, and this service reads format 1; a newer Damselfly reads it`},
 		"later format":    {"kit: 1\n", "kit: 3\nlights: dim\n", `kit.yaml, line 2, column 6: this kit is of format 3, and this service reads format 1; a newer Damselfly reads it`},
 		"seats":           {"seats: 5", "seats: 50", "kit.yaml, line 5, column 8: seats must be from 1 to 12, not 50"},
@@ -202,6 +202,50 @@ func TestAZipWithBackslashesOpens(t *testing.T) {
 	var names []string
 	require.NoError(t, kit.Walk(folder, func(name string) error { names = append(names, name); return nil }))
 	assert.Equal(t, []string{"art/weather.png", "kit.yaml"}, names)
+}
+
+// Whatever makers write wrong, the answer has its line and is in words that help, with all that is
+// wrong at once.
+func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
+	const good = "kit: 1\nname: W\nseats: 2\nsheets: {weather: {file: weather.png, columns: 4, rows: 4}}\ndecks: {weather: {sheet: weather}}\n"
+	with := func(more string) string { return good + more }
+	for name, c := range map[string]struct {
+		text string
+		want []string
+	}{
+		"at without brackets": {with("table: {size: [800, 600], zones: [{key: a, kind: pile, at: 200,200}]}\n"), []string{`line 6, column 60: "200" is to be a list, such as [1, 2]`}},
+		"colour unquoted":     {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,500,700], fill: #ff0000}]}}\n"), []string{`line 6`, `put a colour in quotes, as "#ff0000"`}},
+		"tab":                 {"kit: 1\nname: W\nseats: 2\nsheets:\n\tweather: {file: weather.png}\n", []string{"line 5, column 1: a tab stands here; indent with spaces"}},
+		"half a seat":         {strings.Replace(good, "seats: 2", "seats: 2.5", 1), []string{`line 3, column 8: "2.5" is to be a whole number`}},
+		"several fields": {with("flavour: y\ndeks: z\n"), []string{
+			`line 6, column 1: there is no field "flavour" here; there is "about"`, `line 7, column 1: there is no field "deks" here; did you mean "decks"?`,
+		}},
+		"american": {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,5,7], text: a, color: '#123456'}]}}\n"), []string{`there is no field "color" here; it is written "colour"`}},
+		"margin":   {strings.Replace(good, "rows: 4", "rows: 4, margin: [1, 2]", 1), []string{"line 4, column 68: this is to be one whole number, or a list of 4"}},
+		"word":     {strings.Replace(good, "rows: 4", "rows: four", 1), []string{`line 4, column 57: "four" is to be a whole number`}},
+		"many wrong": {"kit: 1\nname: [a]\nseats: x\nsheets: 7\n", []string{
+			"line 2, column 7: this is to be text", `line 3, column 8: "x" is to be a whole number`, `line 4, column 9: "7" is to be a block of names and what each is`,
+		}},
+		"quote left open": {"kit: 1\nname: 'W\nseats: 2\n", []string{"line 2", "a quote that is missing"}},
+		"yes for true":    {with("table: {zones: [{key: a, kind: pile, at: [1, 1], locked: on}]}\n"), []string{`"on" is to be true or false`}},
+		"block for text":  {strings.Replace(good, "name: W", "name: {a: b}", 1), []string{"line 2", "this is to be text"}},
+		"text for number": {strings.Replace(good, "columns: 4", "columns: '4'", 1), []string{`is to be a whole number`}},
+		"number for list": {with("layouts: {l: {size: 500, front: [{at: [0,0,5,7], fill: '#fff'}]}}\n"), []string{`"500" is to be a list`}},
+		"list for block":  {"kit: 1\nname: W\nseats: 2\nsheets: [weather.png]\n", []string{"line 4", "this list is to be a block of names and what each is"}},
+		"no kit":          {"name: W\n", []string{`a kit begins with "kit: 1"`}},
+		"nothing":         {"", []string{`the file is empty; it begins with "kit: 1"`}},
+	} {
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(c.text)}, "weather.png": {}})
+		require.Error(t, err, name)
+		for _, want := range c.want {
+			assert.Contains(t, err.Error(), want, name)
+		}
+		for _, go_ := range []string{"unmarshal", "Go struct", "Manifest", "strconv", "cannot start any token"} {
+			assert.NotContains(t, err.Error(), go_, name)
+		}
+	}
+	_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("\ufeff" + good)}, "weather.png": {}})
+	require.NoError(t, err, "a mark at the start")
 }
 
 // hugePNG is a PNG whose header says 60,000 × 60,000 pixels.

@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"reflect"
 	"strings"
 	"sync"
 
@@ -222,6 +223,7 @@ func Read(folder fs.FS) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
+	text = withoutMark(text)
 	if err := refuseDepth(text); err != nil {
 		return nil, err
 	}
@@ -230,7 +232,7 @@ func Read(folder fs.FS) (*Kit, error) {
 		return nil, err
 	}
 	if k.source, err = parser.ParseBytes(text, 0); err != nil {
-		return nil, yamlMistake(err)
+		return nil, yamlMistake(err, text)
 	}
 	if err := refuseOddities(k.source); err != nil {
 		return nil, err
@@ -247,17 +249,26 @@ func Read(folder fs.FS) (*Kit, error) {
 			return nil, k.mistake("$.kit", "a kit begins with \"kit: %d\"; \"kit\" says %d", Version, format.Kit)
 		}
 	}
+	var fitting shape
+	for _, doc := range k.source.Docs {
+		if doc.Body != nil && doc.Body.Type() != ast.CommentType {
+			fitting.look(doc.Body, reflect.TypeFor[Manifest]())
+		}
+	}
+	if len(fitting.mistakes) > 0 {
+		return nil, errors.Join(fitting.mistakes...)
+	}
 	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
 	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {
 		return nil, &Mistake{File: manifestFile, Text: "the file is empty; it begins with \"kit: 1\""}
 	} else if err != nil {
-		return nil, yamlMistake(err)
+		return nil, yamlMistake(err, text)
 	}
 	return k, k.check()
 }
 
 // yamlMistake turns the YAML library's error into a mistake with its place.
-func yamlMistake(err error) error {
+func yamlMistake(err error, text []byte) error {
 	m := &Mistake{File: manifestFile, Text: err.Error()}
 	var y yaml.Error
 	if errors.As(err, &y) {
@@ -266,6 +277,8 @@ func yamlMistake(err error) error {
 			m.Line, m.Column = t.Position.Line, t.Position.Column
 		}
 	}
+	lines := strings.Split(string(text), "\n")
+	m.Text = inWords(m.Text, lines[min(max(m.Line-1, 0), len(lines)-1)])
 	return m
 }
 

@@ -34,7 +34,7 @@ func OpenZip(text []byte) (fs.FS, error) {
 		return nil, &Mistake{File: file, Text: fmt.Sprintf("has %d entries; it may have %d", len(r.File), MaxEntries)}
 	}
 	var unpacked uint64
-	top := ""
+	top, named := "", false
 	for _, f := range r.File {
 		f.Name = strings.ReplaceAll(f.Name, `\`, "/") // some programs part folders so
 		name := strings.TrimSuffix(f.Name, "/")
@@ -44,14 +44,23 @@ func OpenZip(text []byte) (fs.FS, error) {
 		if unpacked += f.UncompressedSize64; unpacked > MaxUnpacked || f.UncompressedSize64 > MaxUnpacked {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}
 		}
+		named = named || path.Base(name) == "kit.yml"
 		if path.Base(name) == manifestFile && (top == "" || len(name) < len(top)) {
 			top = name
 		}
 	}
 	if top == "" || strings.Count(top, "/") > 1 {
-		return nil, &Mistake{File: file, Text: "holds no kit.yaml at its top or in its only folder"}
+		return nil, &Mistake{File: file, Text: "holds no kit.yaml at its top or in its only folder" + otherwiseNamed(named)}
 	}
 	return fs.Sub(r, path.Dir(top))
+}
+
+// otherwiseNamed is what is to be done where a kit's file has the other ending of YAML.
+func otherwiseNamed(is bool) string {
+	if is {
+		return "; rename kit.yml to kit.yaml"
+	}
+	return ""
 }
 
 // Zip writes a kit's folder as one zip: its files in the order of their names,

@@ -75,9 +75,7 @@ func best(guesses []weighed) (all []Guessed) {
 	sum := 0.0
 	for _, g := range guesses {
 		share := math.Exp(doubt * (g.weight - guesses[0].weight))
-		at := slices.IndexFunc(all, func(d Guessed) bool { return d.near(g.Grid) })
-		if at < 0 {
-			at = len(all)
+		if !slices.ContainsFunc(all, func(d Guessed) bool { return d.near(g.Grid) }) {
 			all = append(all, Guessed{g.Grid, share})
 			sum += share
 		}

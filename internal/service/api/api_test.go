@@ -308,7 +308,7 @@ func TestASheetIsLookedOverByTheService(t *testing.T) {
 	require.NoError(t, err)
 	status, answer := w.call("POST", "/api/sheet-check?columns=4&rows=3", makerKey, picture)
 	require.Equal(t, 200, status, answer)
-	assert.Contains(t, answer["warnings"], "the picture looks like 5 columns × 3 rows, not 4 × 3")
+	assert.Contains(t, answer["notes"], "the picture looks like 5 columns × 3 rows, not 4 × 3")
 	status, answer = w.call("POST", "/api/sheet-check?columns=5&rows=3&count=20", makerKey, picture)
 	assert.Equal(t, 422, status)
 	assert.Equal(t, "5 columns × 3 rows are 15 cells, so they cannot hold 20 cards", answer["detail"])

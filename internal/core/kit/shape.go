@@ -1,0 +1,172 @@
+package kit
+
+import (
+	"bytes"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"github.com/goccy/go-yaml/ast"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
+
+// shape compares what stands in kit.yaml with what a kit has, and finds all that does not
+// fit, each with its place: fields that are not known, and values of another kind.
+type shape struct{ mistakes []error }
+
+func (s *shape) wrong(n ast.Node, format string, args ...any) {
+	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(n.GetPath(), "$."), Text: fmt.Sprintf(format, args...)}
+	if t := n.GetToken(); t != nil && t.Position != nil {
+		m.Line, m.Column = t.Position.Line, t.Position.Column
+	}
+	s.mistakes = append(s.mistakes, m)
+}
+
+// look compares a node with the type that it is read into.
+func (s *shape) look(n ast.Node, t reflect.Type) {
+	if n == nil || n.Type() == ast.NullType {
+		return
+	}
+	if tag, is := n.(*ast.TagNode); is {
+		n = tag.Value
+	}
+	switch t.Kind() {
+	case reflect.Pointer:
+		s.look(n, t.Elem())
+	case reflect.Struct:
+		s.fields(n, t)
+	case reflect.Map:
+		s.entries(n, "a block of names and what each is", func(_ *ast.MappingValueNode, value ast.Node) { s.look(value, t.Elem()) })
+	case reflect.Slice, reflect.Array:
+		s.list(n, t)
+	case reflect.Int, reflect.Int64, reflect.Uint64:
+		if n.Type() != ast.IntegerType {
+			s.wrong(n, "%s is to be a whole number", said(n))
+		}
+	case reflect.Float64:
+		if n.Type() != ast.IntegerType && n.Type() != ast.FloatType {
+			s.wrong(n, "%s is to be a number", said(n))
+		}
+	case reflect.Bool:
+		if n.Type() != ast.BoolType {
+			s.wrong(n, "%s is to be true or false", said(n))
+		}
+	case reflect.String:
+		if _, mapped := entriesOf(n); mapped || n.Type() == ast.SequenceType {
+			s.wrong(n, "this is to be text; put it in quotes if it has signs such as : or [ in it")
+		}
+	}
+}
+
+// said is what a node says, in a few letters.
+func said(n ast.Node) string {
+	if _, mapped := entriesOf(n); mapped {
+		return "this block"
+	}
+	if n.Type() == ast.SequenceType {
+		return "this list"
+	}
+	text := []rune(strings.TrimSpace(n.String()))
+	return fmt.Sprintf("%q", string(text[:min(len(text), 30)]))
+}
+
+func (s *shape) list(n ast.Node, t reflect.Type) {
+	list, is := n.(*ast.SequenceNode)
+	if t.Kind() == reflect.Array { // one number for all, or one for each
+		whole := !is && n.Type() == ast.IntegerType || is && len(list.Values) == t.Len()
+		for i := 0; is && whole && i < len(list.Values); i++ {
+			whole = list.Values[i].Type() == ast.IntegerType
+		}
+		if !whole {
+			s.wrong(n, "this is to be one whole number, or a list of %d", t.Len())
+		}
+		return
+	}
+	if !is {
+		s.wrong(n, "%s is to be a list, such as [1, 2]", said(n))
+		return
+	}
+	for _, one := range list.Values {
+		s.look(one, t.Elem())
+	}
+}
+
+// entriesOf are the entries of a mapping; the YAML library has two kinds of them.
+func entriesOf(n ast.Node) (entries []*ast.MappingValueNode, is bool) {
+	switch n := n.(type) {
+	case *ast.MappingNode:
+		return n.Values, true
+	case *ast.MappingValueNode:
+		return []*ast.MappingValueNode{n}, true
+	}
+	return nil, false
+}
+
+func (s *shape) entries(n ast.Node, what string, each func(entry *ast.MappingValueNode, value ast.Node)) {
+	entries, is := entriesOf(n)
+	if !is {
+		s.wrong(n, "%s is to be %s", said(n), what)
+		return
+	}
+	for _, entry := range entries {
+		each(entry, entry.Value)
+	}
+}
+
+// american are spellings that makers write, and what they are called here.
+var american = map[string]string{"color": "colour", "center": "centre", "gray": "grey"}
+
+func (s *shape) fields(n ast.Node, t reflect.Type) {
+	known := map[string]reflect.Type{}
+	var names []string
+	for field := range t.Fields() {
+		if name, _, _ := strings.Cut(field.Tag.Get("yaml"), ","); name != "" && name != "-" {
+			known[name] = field.Type
+			names = append(names, name)
+		}
+	}
+	s.entries(n, "a block with "+list(names), func(entry *ast.MappingValueNode, value ast.Node) {
+		name := strings.Trim(entry.Key.String(), `"'`)
+		if is, there := known[name]; there {
+			s.look(value, is)
+			return
+		}
+		s.wrong(entry.Key, "there is no field %q here%s", name, meant(name, names))
+	})
+}
+
+// meant is what a mistaken name may have meant.
+func meant(name string, names []string) string {
+	if other := american[strings.ToLower(name)]; slices.Contains(names, other) {
+		return fmt.Sprintf("; it is written %q", other)
+	}
+	best, near := max(2, len(name)/2), ""
+	for _, known := range names {
+		if d := table.LettersApart(strings.ToLower(name), known); d < best {
+			best, near = d, known
+		}
+	}
+	if near != "" {
+		return fmt.Sprintf("; did you mean %q?", near)
+	}
+	return "; there is " + list(slices.Sorted(slices.Values(names)))
+}
+
+// withoutMark takes away the mark with which some editors begin a file.
+func withoutMark(text []byte) []byte { return bytes.TrimPrefix(text, []byte("\ufeff")) }
+
+// inWords puts what the YAML library says of a line into words for its writer.
+func inWords(said, line string) string {
+	content := strings.TrimSpace(line)
+	switch {
+	case strings.HasPrefix(line, "\t"), strings.Contains(said, `'\t'`), strings.Contains(said, "'\t'"):
+		return "a tab stands here; indent with spaces"
+	case strings.Contains(content, ": #"), strings.Contains(content, ":#"):
+		return `nothing stands after the colon: what begins with # is a comment; put a colour in quotes, as "#ff0000"`
+	case strings.Contains(said, "could not find"), strings.Contains(said, "unexpected"), strings.Contains(said, "unterminated"), strings.Contains(said, "not found"):
+		return "this cannot be read: look for a colon, a comma, a bracket or a quote that is missing here or in the line before"
+	}
+	return said
+}
