@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"net/netip"
 	"net/url"
 	"os"
 	"time"
@@ -16,19 +17,23 @@ import (
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/service"
+	"damselfly.example/damselfly/internal/service/api"
 )
 
 // serving are the options of commands that run a service.
 type serving struct {
-	listen, public, metrics, database, log string
+	listen, public, metrics, database, log, logFormat string
+	proxies                                           []string
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
 	cmd.Flags().StringVar(&s.public, "public-address", "", "address under which people reach the service, such as https://table.example, for links (default: the one they ask)")
+	cmd.Flags().StringSliceVar(&s.proxies, "trust-proxy", nil, "networks of proxies that say for whom they ask, such as 127.0.0.1/32 (X-Forwarded-For, -Host, -Proto, Forwarded)")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
 	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
+	cmd.Flags().StringVar(&s.logFormat, "log-format", "text", "how to log: text, or json with one object a line")
 }
 
 func (a *app) config(s serving) (service.Config, error) {
@@ -41,9 +46,31 @@ func (a *app) config(s serving) (service.Config, error) {
 			return service.Config{}, usage("--public-address takes an address such as https://table.example, not %q", s.public)
 		}
 	}
+	options := &slog.HandlerOptions{Level: level}
+	var handler slog.Handler
+	switch s.logFormat {
+	case "text":
+		handler = slog.NewTextHandler(a.err, options)
+	case "json":
+		handler = slog.NewJSONHandler(a.err, options)
+	default:
+		return service.Config{}, usage("--log-format takes text or json, not %q", s.logFormat)
+	}
+	var proxies api.Trusted
+	for _, network := range s.proxies {
+		prefix, err := netip.ParsePrefix(network)
+		if one, failed := netip.ParseAddr(network); failed == nil {
+			prefix, err = one.Prefix(one.BitLen())
+		}
+		if err != nil {
+			return service.Config{}, usage("--trust-proxy takes networks such as 10.0.0.0/8, not %q", network)
+		}
+		proxies = append(proxies, prefix)
+	}
 	return service.Config{
-		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
-		Log: slog.New(slog.NewTextHandler(a.err, &slog.HandlerOptions{Level: level})),
+		Proxies: proxies,
+		Listen:  s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Log: slog.New(handler),
 	}, nil
 }
 

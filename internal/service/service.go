@@ -27,9 +27,10 @@ import (
 
 // Config says how a service runs.
 type Config struct {
-	Listen  string // host:port; port 0 takes a free one
-	Public  string // the address under which people reach it, such as https://table.example; empty: the one they ask
-	Metrics string // host:port for Prometheus; empty: none
+	Listen  string      // host:port; port 0 takes a free one
+	Proxies api.Trusted // proxies that say for whom they ask
+	Public  string      // the address under which people reach it, such as https://table.example; empty: the one they ask
+	Metrics string      // host:port for Prometheus; empty: none
 	// MetricsOrNot: where that address is taken, the service goes on without.
 	MetricsOrNot bool
 	Data         string // folder for the own database and the first maker key
@@ -87,7 +88,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public})
+	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies})
 	server := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	go func() { failed <- server.Serve(listener) }()
 	if c.Metrics != "" {

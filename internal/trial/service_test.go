@@ -70,13 +70,14 @@ type service struct {
 	address string
 	process *exec.Cmd
 	said    *bytes.Buffer
+	flags   []string // beyond where it listens and has its data
 }
 
 // start starts the program on a free port and waits until it answers.
-func start(t *testing.T) *service {
+func start(t *testing.T, flags ...string) *service {
 	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Minute)
 	t.Cleanup(cancel)
-	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t)}
+	s := &service{t: t, ctx: ctx, data: t.TempDir(), address: freeAddress(t), flags: flags}
 	require.NoError(t, os.CopyFS(filepath.Join(s.data, "mariadb"), os.DirFS(laid)))
 	s.run()
 	t.Cleanup(s.end)
@@ -103,7 +104,7 @@ var ports atomic.Int64
 
 func (s *service) run() {
 	s.said = &bytes.Buffer{}
-	s.process = exec.Command(program, "serve", "--listen", s.address, "--data", s.data)
+	s.process = exec.Command(program, append([]string{"serve", "--listen", s.address, "--data", s.data}, s.flags...)...)
 	s.process.Stderr = s.said
 	require.NoError(s.t, s.process.Start())
 	require.Eventually(s.t, func() bool {

@@ -38,8 +38,9 @@ type Options struct {
 	Log     *slog.Logger
 	Console fs.FS // the built console
 
-	KeeperKey string // opens what is for the keeper; empty: nothing does
-	Public    string // the address under which people reach the service, such as https://table.example; empty: the one they ask
+	KeeperKey string  // opens what is for the keeper; empty: nothing does
+	Proxies   Trusted // who may say for whom they ask
+	Public    string  // the address under which people reach the service, such as https://table.example; empty: the one they ask
 }
 
 // API answers requests. Make it with New.
@@ -80,7 +81,7 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, securityHeaders, a.address)
+	router.Use(a.rescue, a.behindProxy, securityHeaders, a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)
@@ -89,10 +90,25 @@ func (a *API) routes() http.Handler {
 	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Allow", strings.Join(methodsOf(router, r.URL.Path), ", "))
 		writeProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
 			Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."})
 	})
 	return router
+}
+
+// methodsOf are the methods that a path takes.
+func methodsOf(router chi.Routes, path string) (methods []string) {
+	for _, method := range []string{http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete} {
+		asked := method
+		if method == http.MethodHead {
+			asked = http.MethodGet
+		}
+		if router.Match(chi.NewRouteContext(), asked, path) {
+			methods = append(methods, method)
+		}
+	}
+	return methods
 }
 
 // Metrics is what Prometheus reads. It stands on an address of its own, because it is the
@@ -219,6 +235,9 @@ func (w comingBack) WriteHeader(status int) {
 	said := w.Header().Get("Retry-After") != ""
 	if !said && (status == http.StatusServiceUnavailable || status == http.StatusTooManyRequests) {
 		w.Header().Set("Retry-After", "2")
+	}
+	if status == http.StatusUnauthorized {
+		w.Header().Set("WWW-Authenticate", `Bearer realm="Damselfly"`)
 	}
 	w.ResponseWriter.WriteHeader(status)
 }

@@ -214,7 +214,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"bad name":        {"POST", "/api/rooms/" + id + "/join", "", wire.Join{Name: ` "" `}, 422, "bad-name", "A name has 1 to 24 letters, digits or signs, but no \" and no #."},
 		"not a zip":       {"POST", "/api/kits", makerKey, []byte("hello"), 422, "kit-has-mistakes", "The kit has mistakes, so nothing was kept: the zip: cannot be opened: zip: not a valid zip file; zip the kit's folder again"},
 		"truncated sheet": {"POST", "/api/sheet-check", makerKey, picture[:9000], 422, "sheet-not-taken", "the png picture is cut short or damaged (png: invalid format: not enough pixel data); export it again"},
-		"half a grid":     {"POST", "/api/sheet-check?columns=4", makerKey, picture, 422, "sheet-not-taken", "give columns and rows, or neither to have them guessed"},
+		"half a margin":   {"POST", "/api/sheet-check?margin=1,2", makerKey, picture, 422, "sheet-not-taken", "margin: give one number, or 4 with commas between them"},
 		"bad query":       {"POST", "/api/sheet-check?columns=four", makerKey, picture, 422, "not-valid", "validation failed: invalid integer (query.columns: four)"},
 		"unknown route":   {"GET", "/api/nothing", "", nil, 404, "not-found", "There is nothing at /api/nothing. All calls are listed at /api/docs."},
 		"no such name":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/small", "", nil, 404, "no-such-picture", "There is no picture at this address."},
@@ -620,4 +620,32 @@ func TestPingsAreAnsweredWhileMuchIsTold(t *testing.T) {
 	require.NoError(t, err)
 	next[wire.Changes](t, socket)
 	assert.Positive(t, pongs.Load())
+}
+
+// What programs expect of HTTP: HEAD where there is GET, the methods a path takes, how to show a key, and
+// that word in any case.
+func TestTheAPIKeepsTheCustomsOfHTTP(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	ask := func(method, path, authorization string) *http.Response {
+		r, err := http.NewRequest(method, w.url+path, nil)
+		require.NoError(t, err)
+		if authorization != "" {
+			r.Header.Set("Authorization", authorization)
+		}
+		response, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		_ = response.Body.Close()
+		return response
+	}
+	for _, word := range []string{"Bearer ", "bearer ", "BEARER  "} {
+		assert.Equal(t, 200, ask("GET", "/api/kits", word+makerKey).StatusCode, word)
+		assert.Equal(t, 200, ask("HEAD", "/api/kits", word+makerKey).StatusCode, word)
+	}
+	assert.Equal(t, 200, ask("HEAD", "/healthz", "").StatusCode)
+	refused := ask("GET", "/api/kits", "")
+	assert.Equal(t, []any{401, `Bearer realm="Damselfly"`}, []any{refused.StatusCode, refused.Header.Get("WWW-Authenticate")})
+	refused = ask("DELETE", "/api/kits", "Bearer "+makerKey)
+	assert.Equal(t, []any{405, "GET, HEAD, POST"}, []any{refused.StatusCode, refused.Header.Get("Allow")})
+	refused = ask("PUT", "/api/kits/abc/zip", "")
+	assert.Equal(t, []any{405, "GET, HEAD"}, []any{refused.StatusCode, refused.Header.Get("Allow")})
 }

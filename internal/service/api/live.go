@@ -32,23 +32,34 @@ const closedBadKey = 4001
 
 // What is written goes around the library's buffer but for a refusal.
 var upgrader = websocket.Upgrader{
-	ReadBufferSize: 1 << 10, WriteBufferSize: 1 << 10, WriteBufferPool: &sync.Pool{}, CheckOrigin: sameOrigin, HandshakeTimeout: writePatience,
+	ReadBufferSize: 1 << 10, WriteBufferSize: 1 << 10, WriteBufferPool: &sync.Pool{}, CheckOrigin: anyOrigin, HandshakeTimeout: writePatience,
 }
 
-// sameOrigin lets in programs, which send no origin, and our own pages.
-func sameOrigin(r *http.Request) bool {
+// anyOrigin leaves origins to ownOrigin.
+func anyOrigin(*http.Request) bool { return true }
+
+// ownOrigin lets in programs, which send no origin, and our own pages: those of the host that
+// was asked, or of the public address.
+func (a *API) ownOrigin(r *http.Request) bool {
 	origin := r.Header.Get("Origin")
 	if origin == "" {
 		return true
 	}
 	u, err := url.Parse(origin)
-	return err == nil && u.Host == r.Host
+	public, _ := url.Parse(a.Public)
+	return err == nil && u.Host != "" && (u.Host == r.Host || public != nil && u.Host == public.Host)
 }
 
 // live is the socket of one person at a room: first their hello, then requests
 // one way, and the other way the view, changes and answers. The request's own goroutine,
 // with all that it holds on to, ends at once.
 func (a *API) live(w http.ResponseWriter, r *http.Request) {
+	if !a.ownOrigin(r) {
+		a.Log.Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
+		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
+			Detail: "This socket is for pages of " + r.Host + ". If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
+		return
+	}
 	socket, err := upgrader.Upgrade(w, r, nil)
 	if err != nil {
 		return // the upgrader has answered

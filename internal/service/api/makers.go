@@ -212,11 +212,7 @@ type addressKey struct{}
 // the one that the keeper gave, or that of the request.
 func (a *API) address(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		scheme := "http://"
-		if r.TLS != nil {
-			scheme = "https://"
-		}
-		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), scheme+r.Host)
+		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), schemeOf(r)+"://"+r.Host)
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), addressKey{}, address)))
 	})
 }

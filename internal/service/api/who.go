@@ -58,10 +58,18 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 	})
 }
 
+// bearer is the key that a header shows. The word before it may be written in any case.
+func bearer(header string) string {
+	if word, key, parted := strings.Cut(header, " "); parted && strings.EqualFold(word, "Bearer") {
+		return strings.TrimSpace(key)
+	}
+	return header
+}
+
 // admit lets in who has the right key.
 func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context)) {
 	return func(ctx huma.Context, next func(huma.Context)) {
-		key := strings.TrimPrefix(ctx.Header("Authorization"), "Bearer ")
+		key := bearer(ctx.Header("Authorization"))
 		c, err := a.identify(ctx.Context(), who, key, ctx.Param("room"))
 		if err != nil {
 			p, _ := a.answerable(err).(*wire.Problem)
@@ -76,7 +84,7 @@ func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context
 
 // recognise knows a maker also where anyone is let in.
 func (a *API) recognise(ctx huma.Context, next func(huma.Context)) {
-	key := strings.TrimPrefix(ctx.Header("Authorization"), "Bearer ")
+	key := bearer(ctx.Header("Authorization"))
 	if found, err := a.makers.of(ctx.Context(), key); err == nil {
 		ctx = huma.WithValue(ctx, callerKey{}, caller{maker: found})
 	}

@@ -1,0 +1,70 @@
+package api
+
+import (
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/netip"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// seen is what a request looks like behind what proxies say.
+func seen(t *testing.T, trusted Trusted, from string, header http.Header) (address, host, scheme string) {
+	a := &API{Options: Options{Proxies: trusted, Log: slog.New(slog.DiscardHandler)}}
+	r := httptest.NewRequest("GET", "http://upstream:7171/", nil)
+	r.RemoteAddr, r.Header = from, header
+	a.behindProxy(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		address, host, scheme = r.RemoteAddr, r.Host, schemeOf(r)
+	})).
+		ServeHTTP(httptest.NewRecorder(), r)
+	return address, host, scheme
+}
+
+func TestWhatATrustedProxySaysIsHeard(t *testing.T) {
+	trusted := Trusted{netip.MustParsePrefix("10.0.0.0/8"), netip.MustParsePrefix("::1/128")}
+	full := http.Header{"X-Forwarded-For": {"203.0.113.7"}, "X-Forwarded-Host": {"table.example"}, "X-Forwarded-Proto": {"HTTPS"}}
+	for name, c := range map[string]struct {
+		from   string
+		header http.Header
+		want   [3]string
+	}{
+		"nobody is trusted by itself": {"192.0.2.9:4000", full, [3]string{"192.0.2.9:4000", "upstream:7171", "http"}},
+		"a proxy":                     {"10.1.2.3:4000", full, [3]string{"203.0.113.7", "table.example", "https"}},
+		"over IPv6":                   {"[::1]:4000", full, [3]string{"203.0.113.7", "table.example", "https"}},
+		"mapped":                      {"[::ffff:10.1.2.3]:4000", full, [3]string{"203.0.113.7", "table.example", "https"}},
+		"several proxies":             {"10.1.2.3:4000", http.Header{"X-Forwarded-For": {"203.0.113.7, 10.9.9.9"}}, [3]string{"203.0.113.7", "upstream:7171", "http"}},
+		"made up by the person":       {"10.1.2.3:4000", http.Header{"X-Forwarded-For": {"1.1.1.1, 203.0.113.7"}}, [3]string{"203.0.113.7", "upstream:7171", "http"}},
+		"made up in another line":     {"10.1.2.3:4000", http.Header{"X-Forwarded-For": {"1.1.1.1", "203.0.113.7"}}, [3]string{"203.0.113.7", "upstream:7171", "http"}},
+		"RFC 7239": {"10.1.2.3:4000", http.Header{"Forwarded": {`for=1.1.1.1;proto=http, for="[2001:db8::7]:99";host=table.example;proto=https`}},
+			[3]string{"[2001:db8::7]:99", "table.example", "https"}},
+		"another scheme": {"10.1.2.3:4000", http.Header{"X-Forwarded-Proto": {"gopher"}}, [3]string{"10.1.2.3:4000", "upstream:7171", "http"}},
+	} {
+		address, host, scheme := seen(t, trusted, c.from, c.header)
+		assert.Equal(t, c.want, [3]string{address, host, scheme}, name)
+	}
+}
+
+// Sockets are for the service's own pages: of the host that is asked, also as a proxy says it, and
+// of the public address.
+func TestSocketsAreForOwnPages(t *testing.T) {
+	for _, c := range []struct {
+		public, host, origin string
+		want                 bool
+	}{
+		{"", "a.example", "", true},
+		{"", "a.example", "https://a.example", true},
+		{"", "a.example:7171", "http://a.example:7171", true},
+		{"", "a.example", "https://b.example", false},
+		{"", "a.example", "null", false},
+		{"https://b.example", "upstream", "https://b.example", true},
+		{"https://b.example", "upstream", "https://c.example", false},
+	} {
+		r := httptest.NewRequest("GET", "http://"+c.host+"/api/rooms/x/live", nil)
+		if c.origin != "" {
+			r.Header.Set("Origin", c.origin)
+		}
+		assert.Equal(t, c.want, (&API{Options: Options{Public: c.public}}).ownOrigin(r), "%+v", c)
+	}
+}
