@@ -8,6 +8,7 @@ import { asMaker, given } from "../maker/maker";
 import { MakerMenu, useMakerName } from "../maker/MakerMenu";
 import { Bookmarks } from "../shelf/Bookmarks";
 import { KitCard } from "../shelf/KitCard";
+import { LongList } from "../shelf/LongList";
 import { OpenRoom } from "../shelf/OpenRoom";
 import { RoomCard } from "../shelf/RoomCard";
 import { ago, useBookmarks, useDoing, useKits, useListedKits, useRooms, useShelfChanged, type Bookmark, type Kit } from "../shelf/shelf";
@@ -45,19 +46,16 @@ export function ShelfPage() {
         <div className="shelf-halves">
           <section aria-labelledby="kits">
             {(kits.data?.length ?? 0) > 0 && <h2 id="kits">Kits</h2>}
-            <div className="kit-grid">
-              {kits.data?.map((k) => (
-                <KitCard key={k.id} kit={k} onOpen={() => setOpening(k)} onWrong={setProblem} />
-              ))}
-            </div>
+            <LongList
+              of={kits.data ?? []}
+              what="kit"
+              className="kit-grid"
+              each={(k) => <KitCard key={k.id} kit={k} onOpen={() => setOpening(k)} onWrong={setProblem} />}
+            />
             {others.length > 0 && (
               <>
                 <h2 className="mt-4">Of others</h2>
-                <div className="kit-grid">
-                  {others.map((k) => (
-                    <KitCard key={k.id} kit={k} onWrong={setProblem} />
-                  ))}
-                </div>
+                <LongList of={others} what="kit" className="kit-grid" each={(k) => <KitCard key={k.id} kit={k} onWrong={setProblem} />} />
               </>
             )}
             <Removed onWrong={setProblem} />
@@ -66,11 +64,12 @@ export function ShelfPage() {
             <div className="shelf-rooms">
               <section aria-labelledby="rooms">
                 <h2 id="rooms">Rooms</h2>
-                <div className="room-list">
-                  {rooms.data?.map((r) => (
-                    <RoomCard key={r.id} room={r} onWrong={setProblem} />
-                  ))}
-                </div>
+                <LongList
+                  of={rooms.data ?? []}
+                  what="room"
+                  className="room-list"
+                  each={(r) => <RoomCard key={r.id} room={r} onWrong={setProblem} />}
+                />
               </section>
               <Bookmarks onOpen={setOpening} onWrong={setProblem} />
             </div>

@@ -9,7 +9,7 @@ export function More({ id, of, acts }: { id: string; of: string; acts: Act[] }) 
       <Dropdown.Toggle size="sm" variant="outline-secondary" id={`more-${id}`} aria-label={`More for ${of}`}>
         More
       </Dropdown.Toggle>
-      <Dropdown.Menu renderOnMount popperConfig={{ strategy: "fixed" }}>
+      <Dropdown.Menu popperConfig={{ strategy: "fixed" }}>
         {acts.map(
           (one) =>
             one && (

@@ -85,8 +85,8 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
         />
       </div>
       {shows && <RoomLink room={room} />}
-      <TakeEdition room={taking ? room : null} edition={room.newest} onClose={() => setTaking(false)} />
-      <BringDeck room={bringing ? room : null} onClose={() => setBringing(false)} />
+      {taking && <TakeEdition room={room} edition={room.newest} onClose={() => setTaking(false)} />}
+      {bringing && <BringDeck room={room} onClose={() => setBringing(false)} />}
     </article>
   );
 }

@@ -188,6 +188,19 @@ describe("a kit on the shelf", () => {
   });
 });
 
+describe("a long shelf", () => {
+  it("shows its first hundred, and all when asked", async () => {
+    const many = Array.from({ length: 130 }, (_, i) => ({ ...kit, id: `k${i}`, name: `Kit ${i}` }));
+    shelfWith({ "GET /api/kits": ({ query }) => [200, { kits: query.get("removed") === "true" ? [] : many }] });
+    open("/", <ShelfPage />);
+    await screen.findByRole("article", { name: "Kit 0" });
+    expect(document.querySelectorAll(".kit-card").length).toBe(100);
+    await answerWith("Show all 130 kits");
+    expect(document.querySelectorAll(".kit-card").length).toBe(130);
+    expect(screen.queryByRole("button", { name: /^Show all/ })).toBeNull();
+  });
+});
+
 describe("opening a room", () => {
   it("asks for name, seats and passcode, and shows the link to be sent", async () => {
     const asked = shelfWith({ "POST /api/rooms": [201, { ...room, name: "Friday", only_here: true }] });
