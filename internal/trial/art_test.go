@@ -76,7 +76,7 @@ func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
 	says(3, "has no such card", "card", "draw", "letters", "a parcel", "--kit", folder)
 	says(3, "is not drawn by a layout", "card", "draw", "weather", "calm", "--kit", folder)
 
-	out, code := s.cli("sheet", "check", at("tiles.png"), "--json")
+	out, code := s.cli("sheet", "check", at("tiles.png"), "--columns", "6", "--rows", "3", "--json")
 	assert.Equal(t, 0, code)
 	var report sheet.Report
 	require.NoError(t, json.Unmarshal([]byte(out), &report))

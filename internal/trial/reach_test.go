@@ -87,8 +87,11 @@ func (b *browser) pressesItems(opens func(), known, where string) {
 
 func (b *browser) pressesOne(button, known, where string) {
 	b.t.Helper()
-	if b.js("!!"+button) == "false" {
-		return // what was pressed before took it away
+	for range 3 { // what was pressed before may take it away, at once or when its answer comes
+		if b.js("!!"+button) == "false" {
+			return
+		}
+		time.Sleep(tick)
 	}
 	b.press(button)
 	if b.js("!!document.querySelector('.modal')") == "true" {

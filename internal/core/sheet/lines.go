@@ -9,6 +9,9 @@ import (
 // colour is red, green and blue as they are premultiplied with alpha, and alpha, 0 to 255.
 type colour [4]float32
 
+// clear reports whether one looks through.
+func (c colour) clear() bool { return c[3] < 16 }
+
 // apartBy is how far two colours lie apart: by the channel that differs most.
 func apartBy(a, b colour) float64 {
 	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
@@ -221,6 +224,8 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 			switch {
 			case apartBy(before[i], after[i]) > near:
 				parts[x] += each
+			case before[i].clear() && after[i].clear():
+				// nothing is printed there
 			case apartBy(before[i], ground) > groundShade*lossy && apartBy(after[i], ground) > groundShade*lossy && !stripes[i].has(before[i], lossy):
 				goesOn[x] += each
 			}
@@ -292,7 +297,7 @@ func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (grou
 	}
 	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
 	for i, c := range line {
-		if long++; apartBy(c, ground) <= groundShade*lossy || stripes != nil && stripes[i].has(c, lossy) {
+		if long++; c.clear() || apartBy(c, ground) <= groundShade*lossy || stripes != nil && stripes[i].has(c, lossy) {
 			long = 0
 			continue
 		}
