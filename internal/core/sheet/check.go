@@ -47,6 +47,9 @@ func LookOver(picture image.Image, g Grid) (Report, error) {
 		}
 		return Check(picture, g), nil
 	}
+	if err := g.partly(picture.Bounds().Size()); err != nil {
+		return Report{}, err
+	}
 	across, down := readLines(picture)
 	guesses := guess(picture.Bounds().Size(), across, down, g)
 	best := guesses[0].Grid
@@ -138,7 +141,8 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	case sure && !looks.near(g):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
 	}
-	at, colours := shading(sheet), colouring(sheet)
+	colours := colouring(sheet)
+	at := func(x, y int) float64 { return colours(x, y).shade() }
 	for number := 1; number <= g.Cells(); number++ {
 		cell := Cell{Number: number, Column: (number-1)%g.Columns + 1, Row: (number-1)/g.Columns + 1}
 		cell.Empty = empty(colours, g.Cell(size, number))

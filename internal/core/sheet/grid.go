@@ -37,10 +37,8 @@ func (g Grid) Fits(size image.Point) error {
 	if g.Columns > MaxCells || g.Rows > MaxCells || g.Cells() > MaxCells {
 		return fmt.Errorf("%d columns × %d rows are more than %d cells", g.Columns, g.Rows, MaxCells)
 	}
-	for _, n := range append(g.Margin[:], g.Gutter[:]...) {
-		if most := max(size.X, size.Y); n < 0 || n > most {
-			return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %v and %v", most, g.Margin, g.Gutter)
-		}
+	if err := g.spacingFits(size); err != nil {
+		return err
 	}
 	if g.Count < 0 || g.Count > g.Cells() {
 		return fmt.Errorf("%d columns × %d rows are %d cells, so they cannot hold %d cards", g.Columns, g.Rows, g.Cells(), g.Count)
@@ -49,6 +47,24 @@ func (g Grid) Fits(size image.Point) error {
 		return fmt.Errorf("%d columns × %d rows leave cells under 8 pixels on a picture of %d × %d", g.Columns, g.Rows, size.X, size.Y)
 	}
 	return nil
+}
+
+// spacingFits says why margin and gutter cannot be those of a picture, nil if they can.
+func (g Grid) spacingFits(size image.Point) error {
+	for _, n := range append(g.Margin[:], g.Gutter[:]...) {
+		if most := max(size.X, size.Y); n < 0 || n > most {
+			return fmt.Errorf("margin and gutter must be between 0 and %d pixels, not %v and %v", most, g.Margin, g.Gutter)
+		}
+	}
+	return nil
+}
+
+// partly says why what is given of a grid cannot be that of a picture's, nil if it can; what is zero is not given.
+func (g Grid) partly(size image.Point) error {
+	if g.Columns < 0 || g.Rows < 0 || g.Columns > MaxCells || g.Rows > MaxCells {
+		return fmt.Errorf("columns and rows are from 1 to %d, not %d and %d", MaxCells, g.Columns, g.Rows)
+	}
+	return g.spacingFits(size)
 }
 
 // usable is the size of the picture without margins and gutters.

@@ -6,24 +6,6 @@ import (
 	"slices"
 )
 
-// colour is red, green and blue as they are premultiplied with alpha, and alpha, 0 to 255.
-type colour [4]float32
-
-// clear reports whether one looks through.
-func (c colour) clear() bool { return c[3] < 16 }
-
-// apartBy is how far two colours lie apart: by the channel that differs most.
-func apartBy(a, b colour) float64 {
-	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
-}
-
-func distance(a, b float32) float32 {
-	if a > b {
-		return a - b
-	}
-	return b - a
-}
-
 // lines says of every line of pixels of a picture, in one direction, what a cut along it
 // would meet.
 type lines struct {
@@ -38,6 +20,7 @@ type lines struct {
 	colours []colour             // that gutters may have
 	shade   float64              // how far the colours of one band lie apart
 	band    []band               // the plain band that a line is in; none if it is not plain
+	inner   []band               // the plain bands, but for those at the ends
 }
 
 // meeting is what a cut meets.
@@ -182,7 +165,7 @@ func (b *blocks) stripes(n int) []stripe {
 // of a sheet may be filled in part.
 func endsAt(left, right []colour, lossy float64) int {
 	last := len(left)
-	for i := len(left) - 1; i >= len(left)*2/5; i-- {
+	for i := len(left) - 1; i >= max(1, len(left)*2/5); i-- {
 		if apartBy(left[i], left[len(left)-1]) > groundShade*lossy || apartBy(right[i], left[len(left)-1]) > groundShade*lossy {
 			break
 		}
@@ -332,7 +315,7 @@ func (p *lines) sort(goesOn, parts []float64) {
 
 // count counts what cuts would meet, once the bands are known.
 func (p *lines) count() {
-	for _, b := range p.bands() {
+	for _, b := range p.inner {
 		if middle := (b.from + b.to) / 2; p.meets[middle] == blank {
 			p.meets[middle] = halved
 		}
@@ -375,8 +358,18 @@ func (p *lines) findBands() {
 		}
 		from = to
 	}
+	p.findEnds()
+}
+
+// findEnds notes the bands at the ends, and those that are not.
+func (p *lines) findEnds() {
 	last := p.band[len(p.band)-1]
-	p.leading, p.ending = p.band[0].to, last.to-last.from
+	p.leading, p.ending, p.inner = p.band[0].to, last.to-last.from, nil
+	for x := p.leading; x < len(p.band)-p.ending; x++ {
+		if p.band[x].from == x && p.band[x].to > x {
+			p.inner = append(p.inner, p.band[x])
+		}
+	}
 }
 
 // ringing is how far from an edge a lossy picture shows ripples, in pixels.
@@ -385,7 +378,7 @@ const ringing = 17
 // widenBands has bands reach to the edges beside them: the ripples along an edge are part
 // of the plain band.
 func (p *lines) widenBands() {
-	all := p.bands()
+	all := slices.Clone(p.inner)
 	if p.leading > 0 {
 		all = append(all, band{0, p.leading})
 	}
@@ -404,8 +397,7 @@ func (p *lines) widenBands() {
 			p.band[x], p.plain[x], p.ground[x] = wide, true, p.ground[b.from]
 		}
 	}
-	last := p.band[len(p.band)-1]
-	p.leading, p.ending = p.band[0].to, last.to-last.from
+	p.findEnds()
 }
 
 // nextEdge is the first line from some on, one way or the other, before which the picture
@@ -436,16 +428,6 @@ func (p *lines) nextEdge(from, beyond, step int) int {
 		found = p.edges[at]
 	}
 	return at
-}
-
-// bands are those inside.
-func (p *lines) bands() (all []band) {
-	for x := p.leading; x < len(p.band)-p.ending; x++ {
-		if p.band[x].from == x && p.band[x].to > x {
-			all = append(all, p.band[x])
-		}
-	}
-	return all
 }
 
 func quantile(values []float64, share float64) float64 {

@@ -24,6 +24,10 @@ import (
 // read off the header first, so that a larger one costs nothing.
 const MaxPixels = 8192 * 8192
 
+// maxLength is how many pixels a picture's side has at most. Looking for cuts takes memory for each
+// line, so that a line of millions of pixels costs more than a square of them.
+const maxLength = 1 << 15
+
 // Read decodes a PNG, JPEG, GIF (its first frame) or WebP picture, turned as
 // its orientation tag says, with its upper left corner at 0, 0. The pixels stay
 // as they were decoded, so that reading takes no more memory than decoding.
@@ -38,6 +42,9 @@ func Read(file []byte) (image.Image, error) {
 	}
 	if config.Width < 1 || config.Height < 1 {
 		return nil, fmt.Errorf("the picture says it is %d × %d pixels", config.Width, config.Height)
+	}
+	if longest := max(config.Width, config.Height); longest > maxLength {
+		return nil, fmt.Errorf("the picture is %d × %d pixels; a side has at most %d", config.Width, config.Height, maxLength)
 	}
 	most, such := MaxPixels, "8192 × 8192"
 	switch config.ColorModel { // twice the bytes

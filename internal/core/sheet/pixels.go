@@ -5,30 +5,27 @@ import (
 	"image/color"
 )
 
-// shading tells how bright the pixels of a picture look on white, 0 to 255. Two
-// colours of the same shade count as alike, which is near enough to find cuts
-// and empty cells.
-func shading(p image.Image) func(x, y int) float64 {
-	switch p := p.(type) {
-	case *image.NRGBA:
-		return func(x, y int) float64 {
-			i := p.PixOffset(x, y)
-			return shadeOf(p.Pix[i], p.Pix[i+1], p.Pix[i+2], p.Pix[i+3])
-		}
-	case *image.YCbCr:
-		return func(x, y int) float64 { return float64(p.Y[p.YOffset(x, y)]) }
-	case *image.Paletted:
-		var shades [256]float64
-		for i, c := range p.Palette {
-			shades[i] = shadeOf(straight(c.RGBA()))
-		}
-		return func(x, y int) float64 { return shades[p.Pix[p.PixOffset(x, y)]] }
-	}
-	return func(x, y int) float64 { return shadeOf(straight(p.At(x, y).RGBA())) }
+// colour is red, green and blue as they are premultiplied with alpha, and alpha, 0 to 255.
+type colour [4]float32
+
+// clear reports whether one looks through.
+func (c colour) clear() bool { return c[3] < 16 }
+
+// apartBy is how far two colours lie apart: by the channel that differs most.
+func apartBy(a, b colour) float64 {
+	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
 }
 
-func shadeOf(r, g, b, a uint8) float64 {
-	return 255 - float64(a)/255*(255-(0.35*float64(r)+0.5*float64(g)+0.15*float64(b)))
+func distance(a, b float32) float32 {
+	if a > b {
+		return a - b
+	}
+	return b - a
+}
+
+// shade is how bright a colour looks on white, 0 to 255.
+func (c colour) shade() float64 {
+	return 255 - float64(c[3]) + 0.35*float64(c[0]) + 0.5*float64(c[1]) + 0.15*float64(c[2])
 }
 
 // straight turns colour premultiplied with alpha, 16 bits each, into straight

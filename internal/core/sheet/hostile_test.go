@@ -1,0 +1,54 @@
+package sheet_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"damselfly.example/damselfly/internal/core/sheet"
+)
+
+// Whatever a picture shows and whatever is given of its grid, there is a guess, and it is one that fits or
+// one that is refused in words.
+func TestEveryPictureHasAGuess(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := image.NewNRGBA(image.Rect(0, 0, rapid.IntRange(1, 90).Draw(t, "wide"), rapid.IntRange(1, 90).Draw(t, "high")))
+		shades := rapid.SliceOfN(rapid.Uint32(), 1, 4).Draw(t, "shades")
+		every := rapid.IntRange(1, 40).Draw(t, "every")
+		for i := 0; i < len(p.Pix); i += 4 {
+			c := shades[(i/4/every+i/4%every)%len(shades)]
+			copy(p.Pix[i:], []uint8{uint8(c), uint8(c >> 8), uint8(c >> 16), uint8(c >> 24)})
+		}
+		number := rapid.IntRange(-3, 300)
+		given := sheet.Grid{
+			Columns: rapid.IntRange(0, 50).Draw(t, "columns"), Rows: rapid.IntRange(0, 50).Draw(t, "rows"),
+			Margin: sheet.Margin{number.Draw(t, "left"), number.Draw(t, "top"), number.Draw(t, "right"), number.Draw(t, "bottom")},
+			Gutter: sheet.Gutter{number.Draw(t, "across"), number.Draw(t, "down")},
+		}
+		if rapid.Bool().Draw(t, "no spacing") {
+			given.Margin, given.Gutter = sheet.Margin{}, sheet.Gutter{}
+		}
+		guesses := sheet.Guess(p, given)
+		require.NotEmpty(t, guesses)
+		for _, g := range guesses {
+			require.False(t, g.Confidence < 0 || g.Confidence > 1 || g.Confidence != g.Confidence, "%+v", g)
+		}
+		if report, err := sheet.LookOver(p, given); err == nil {
+			require.NoError(t, report.Grid.Fits(p.Rect.Size()))
+		}
+	})
+}
+
+// A line of millions of pixels is small as a file and costs memory for each of them.
+func TestPicturesOfEndlessLinesAreRefused(t *testing.T) {
+	var file bytes.Buffer
+	require.NoError(t, png.Encode(&file, image.NewPaletted(image.Rect(0, 0, 1<<16, 1), color.Palette{color.White})))
+	_, err := sheet.Read(file.Bytes())
+	assert.EqualError(t, err, "the picture is 65536 × 1 pixels; a side has at most 32768")
+}
