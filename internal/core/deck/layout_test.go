@@ -1,6 +1,8 @@
 package deck_test
 
 import (
+	"bytes"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
@@ -204,4 +206,19 @@ func FuzzDrawText(f *testing.F) {
 		_, err := artist("").Draw(l, l.Front, map[string]string{"title": text})
 		require.NoError(t, err)
 	})
+}
+
+// A font may say that its letters are as large as houses: drawing one would take all memory there is.
+func TestLettersAsLargeAsHousesAreRefused(t *testing.T) {
+	huge := bytes.Clone(gomono.TTF)
+	head := bytes.Index(huge, []byte("head"))
+	at := binary.BigEndian.Uint32(huge[head+8:])
+	binary.BigEndian.PutUint16(huge[at+18:], 16) // units of a letter's height, of which it has 2048
+	a := artist("")
+	a.Font = func(string) ([]byte, error) { return huge, nil }
+	l := &deck.Layout{Size: []int{100, 100}, Front: []deck.Box{{At: []float64{0, 0, 90, 90}, Text: "W", Height: 1000, Font: "own.ttf"}}}
+	for range 2 { // it is measured once
+		_, err := a.Draw(l, l.Front, nil)
+		assert.EqualError(t, err, "box 1: the letter W (U+0057) of own.ttf is more than 16 times as large as letters are; bring another font")
+	}
 }

@@ -38,6 +38,14 @@ type fonts struct {
 	mutex sync.Mutex
 	read  map[style]*opentype.Font
 	wrong map[style]error
+
+	measured sync.Map // letterOf → error: why a letter cannot be drawn
+}
+
+// letterOf is a letter of a font.
+type letterOf struct {
+	style  style
+	letter rune
 }
 
 // isFile reports whether a font is one of the kit's files.
@@ -99,6 +107,46 @@ func (a *Artist) has(s style, letter rune) bool {
 	}
 	glyph, err := parsed.GlyphIndex(nil, letter)
 	return err == nil && glyph != 0
+}
+
+// mostEms is how far a letter may reach from where it stands, in its own heights. Drawing takes memory for
+// all that it covers, and a font from outside may say that it covers anything.
+const mostEms = 16
+
+// reaches says that a letter of a font of the kit is too large, if it is.
+func (a *Artist) reaches(s style, letter rune) error {
+	if !s.isFile() {
+		return nil
+	}
+	if known, measured := a.fonts.measured.Load(letterOf{s, letter}); measured {
+		wrong, _ := known.(error)
+		return wrong
+	}
+	wrong := a.measure(s, letter)
+	a.fonts.measured.Store(letterOf{s, letter}, wrong)
+	return wrong
+}
+
+func (a *Artist) measure(s style, letter rune) error {
+	parsed, err := a.font(s)
+	if err != nil {
+		return err
+	}
+	glyph, err := parsed.GlyphIndex(nil, letter)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read (%w); bring it anew", s.family, err)
+	}
+	em := fixed.I(64)
+	covers, advance, err := parsed.GlyphBounds(nil, glyph, em, font.HintingNone)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read (%w); bring it anew", s.family, err)
+	}
+	for _, edge := range []fixed.Int26_6{covers.Min.X, covers.Min.Y, covers.Max.X, covers.Max.Y, advance} {
+		if most := mostEms * em; edge > most || edge < -most {
+			return fmt.Errorf("the letter %s of %s is more than %d times as large as letters are; bring another font", lettersOf([]rune{letter}), s.family, mostEms)
+		}
+	}
+	return nil
 }
 
 func ttf(s style) []byte {
@@ -192,6 +240,9 @@ func (a *Artist) drawable(all []run, files []string) (parted []run, problem stri
 			now.text = ""
 			for _, letter := range piece.text {
 				s, found := a.fontOf(letter, piece.style, files)
+				if err := a.reaches(s, letter); err != nil {
+					return nil, "", err
+				}
 				if !found && !slices.Contains(lacking, letter) {
 					lacking = append(lacking, letter)
 				}
