@@ -51,11 +51,14 @@ type API struct {
 	passcodes *attempts
 	comparing chan struct{} // passcodes at once
 	decoded   *semaphore.Weighted
-	paced     struct{ acts, grips, points, joins *paces }
-	makers    *makerCache
-	counted   http.Handler
-	people    *prometheus.GaugeVec
-	sockets   sync.WaitGroup // those that are served
+	given     *semaphore.Weighted // files that are being taken away
+
+	otherPages rate.Sometimes // says that their sockets were refused
+	paced      struct{ acts, grips, points, joins *paces }
+	makers     *makerCache
+	counted    http.Handler
+	people     *prometheus.GaugeVec
+	sockets    sync.WaitGroup // those that are served
 }
 
 // Limits of requests.
@@ -69,7 +72,8 @@ const (
 func New(o Options) *API {
 	pace := func(each rate.Limit, atOnce int) *paces { return &paces{each: each, atOnce: atOnce} }
 	a := &API{
-		Options: o, decoded: newDecoding(), passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
+		Options: o, decoded: newDecoding(), given: semaphore.NewWeighted(givenAtOnce),
+		otherPages: rate.Sometimes{Interval: time.Minute}, passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
 		makers: &makerCache{store: o.Store},
 	}
 	a.paced.acts, a.paced.joins = pace(actionsASecond, actionsAtOnce), pace(joinsASecond, joinsAtOnce)
@@ -171,19 +175,35 @@ func schemaName(t reflect.Type, hint string) string {
 // downloads are where files are taken away, as many as the caller's line allows a second.
 var downloads = regexp.MustCompile(`^/api/(kits/[^/]+/(zip|rules)|bookmarks/[^/]+/file)$`)
 
+// givenAtOnce is how many files are given at once. The largest has 96 MiB.
+const givenAtOnce = 12
+
 // uploads are where kits are sent and made.
 var uploads = regexp.MustCompile(`^/api/(kits|files|editions|bookmarks|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
 
 // patience bounds how long a request may wait for a room or the database, and that it
-// waits little while the database is known to be gone. Files take as long as they take.
+// waits little while the database is known to be gone. Files take as long as an upload may, and
+// few are given at once, because each holds one in memory for whoever reads slowly.
 func (a *API) patience(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == http.MethodPost && uploads.MatchString(r.URL.Path) || r.Method == http.MethodGet && downloads.MatchString(r.URL.Path) {
+		wait := requestPatience
+		switch {
+		case r.Method == http.MethodPost && uploads.MatchString(r.URL.Path):
 			next.ServeHTTP(w, r)
 			return
-		}
-		wait := requestPatience
-		if !a.Rooms.Saving() {
+		case r.Method == http.MethodGet && downloads.MatchString(r.URL.Path):
+			if !a.given.TryAcquire(1) {
+				w.Header().Set("Retry-After", "10")
+				writeProblem(w, &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy",
+					Detail: "Many files are being taken away just now. Try again in a moment."})
+				return
+			}
+			defer a.given.Release(1)
+			wait = uploadTime
+			line := http.NewResponseController(w)
+			_ = line.SetWriteDeadline(time.Now().Add(wait))
+			defer func() { _ = line.SetWriteDeadline(time.Time{}) }() // what is asked next over the same line has its own
+		case !a.Rooms.Saving():
 			wait = gonePatience
 		}
 		ctx, cancel := context.WithTimeout(r.Context(), wait)
@@ -196,7 +216,11 @@ func (a *API) patience(next http.Handler) http.Handler {
 func (a *API) rescue(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		defer func() {
-			if cause := recover(); cause != nil {
+			cause := recover()
+			if cause == http.ErrAbortHandler { // what was given is not whole, and the line is broken so that it shows
+				panic(cause)
+			}
+			if cause != nil {
 				a.Log.Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
 				writeProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
 					Detail: "The service failed on this request; please report it."})

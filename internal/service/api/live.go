@@ -55,7 +55,9 @@ func (a *API) ownOrigin(r *http.Request) bool {
 // with all that it holds on to, ends at once.
 func (a *API) live(w http.ResponseWriter, r *http.Request) {
 	if !a.ownOrigin(r) {
-		a.Log.Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
+		a.otherPages.Do(func() { // whoever likes can have sockets refused as fast as they ask
+			a.Log.Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
+		})
 		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
 			Detail: "This socket is for pages of " + r.Host + ". If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
 		return

@@ -59,9 +59,18 @@ func (a *API) behindProxy(next http.Handler) http.Handler {
 	})
 }
 
+// said reports whether any of these headers is there.
+func said(h http.Header, names ...string) bool {
+	return slices.ContainsFunc(names, func(name string) bool { return h.Get(name) != "" })
+}
+
 // forwarded reads for whom a proxy asks: the addresses on the way, the person's first, and the host and the
-// scheme that the proxy before us was asked by.
+// scheme that the proxy before us was asked by. A proxy writes one kind of header and hands the other on as it came: where both
+// stand, one of them may be the person's own invention, and neither is heard.
 func forwarded(h http.Header) (people []string, host, scheme string) {
+	if said(h, "Forwarded") && said(h, "X-Forwarded-For", "X-Forwarded-Host", "X-Forwarded-Proto") {
+		return nil, "", ""
+	}
 	for _, hop := range strings.Split(strings.Join(h.Values("Forwarded"), ","), ",") {
 		for _, pair := range strings.Split(hop, ";") {
 			name, value, _ := strings.Cut(strings.TrimSpace(pair), "=")

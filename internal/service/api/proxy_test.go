@@ -39,6 +39,8 @@ func TestWhatATrustedProxySaysIsHeard(t *testing.T) {
 		"made up in another line":     {"10.1.2.3:4000", http.Header{"X-Forwarded-For": {"1.1.1.1", "203.0.113.7"}}, [3]string{"203.0.113.7", "upstream:7171", "http"}},
 		"RFC 7239": {"10.1.2.3:4000", http.Header{"Forwarded": {`for=1.1.1.1;proto=http, for="[2001:db8::7]:99";host=table.example;proto=https`}},
 			[3]string{"[2001:db8::7]:99", "table.example", "https"}},
+		"both kinds": {"10.1.2.3:4000", http.Header{"X-Forwarded-For": {"203.0.113.7"}, "Forwarded": {"for=1.1.1.1;host=evil.example"}},
+			[3]string{"10.1.2.3:4000", "upstream:7171", "http"}},
 		"another scheme": {"10.1.2.3:4000", http.Header{"X-Forwarded-Proto": {"gopher"}}, [3]string{"10.1.2.3:4000", "upstream:7171", "http"}},
 	} {
 		address, host, scheme := seen(t, trusted, c.from, c.header)
