@@ -73,9 +73,14 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 			return refused("%s: %w", file, err)
 		}
 		g := report.Grid
-		fmt.Fprintf(&sheets, "  %s: {file: %s, columns: %d, rows: %d%s}\n", key, base, g.Columns, g.Rows, spacing(g))
 		fmt.Fprintf(&decks, "  %s: {sheet: %s}\n", key, key)
-		fmt.Fprintf(&said, "%s looks like %d columns × %d rows, %d cards.\n", base, g.Columns, g.Rows, report.Content())
+		if report.Guesses[0].Confidence < sheet.Sure {
+			fmt.Fprintf(&sheets, "  %s: {file: %s} # how many cards lie on it? Such as columns: %d, rows: %d%s\n", key, base, g.Columns, g.Rows, spacing(g))
+			fmt.Fprintf(&said, "%s: say in kit.yaml how many columns and rows it has.\n", base)
+		} else {
+			fmt.Fprintf(&sheets, "  %s: {file: %s, columns: %d, rows: %d%s}\n", key, base, g.Columns, g.Rows, spacing(g))
+			fmt.Fprintf(&said, "%s looks like %d columns × %d rows, %d cards.\n", base, g.Columns, g.Rows, report.Content())
+		}
 		for _, w := range report.Warnings {
 			fmt.Fprintf(&said, "  %s\n", w)
 		}

@@ -16,7 +16,16 @@ import (
 // fit, each with its place: fields that are not known, and values of another kind.
 type shape struct{ mistakes []error }
 
+// mostMistakes is how many are found at once; a file of a megabyte may have a hundred thousand.
+const mostMistakes = 100
+
 func (s *shape) wrong(n ast.Node, format string, args ...any) {
+	if len(s.mistakes) == mostMistakes {
+		s.mistakes = append(s.mistakes, &Mistake{File: manifestFile, Text: "and more; mend these first"})
+	}
+	if len(s.mistakes) > mostMistakes {
+		return
+	}
 	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(n.GetPath(), "$."), Text: fmt.Sprintf(format, args...)}
 	if t := n.GetToken(); t != nil && t.Position != nil {
 		m.Line, m.Column = t.Position.Line, t.Position.Column
@@ -142,14 +151,8 @@ func meant(name string, names []string) string {
 	if other := american[strings.ToLower(name)]; slices.Contains(names, other) {
 		return fmt.Sprintf("; it is written %q", other)
 	}
-	best, near := max(2, len(name)/2), ""
-	for _, known := range names {
-		if d := table.LettersApart(strings.ToLower(name), known); d < best {
-			best, near = d, known
-		}
-	}
-	if near != "" {
-		return fmt.Sprintf("; did you mean %q?", near)
+	if near := table.DidYouMean(name, names); near != "" {
+		return near
 	}
 	return "; there is " + list(slices.Sorted(slices.Values(names)))
 }

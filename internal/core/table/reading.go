@@ -47,7 +47,7 @@ func readOne(text []byte) (Action, error) {
 	}
 	t, known := actions.types[kind]
 	if !known {
-		return nil, fmt.Errorf("%q is %q, which is none of %s%s", "do", clipped(kind), strings.Join(actions.list(), ", "), nearestOf(kind, actions.list()))
+		return nil, fmt.Errorf("%q is %q, which is none of %s%s", "do", clipped(kind), strings.Join(actions.list(), ", "), DidYouMean(kind, actions.list()))
 	}
 	delete(fields, "do")
 	rest, err := json.Marshal(fields)
@@ -86,7 +86,7 @@ func withNearest(err error, t reflect.Type) string {
 		all = append(all, n)
 	}
 	slices.Sort(all)
-	near := nearestOf(name, all)
+	near := DidYouMean(name, all)
 	if near == "" && len(all) > 0 {
 		near = "; there is " + strings.Join(all, ", ")
 	}
@@ -113,8 +113,8 @@ func fieldNames(t reflect.Type, names map[string]bool) {
 	}
 }
 
-// nearestOf names what a mistaken word may have meant.
-func nearestOf(word string, known []string) string {
+// DidYouMean names what a mistaken word may have meant, as the end of a sentence; it is empty if nothing is near.
+func DidYouMean(word string, known []string) string {
 	best, near := len(word)/2+1, ""
 	for _, k := range known {
 		if d := LettersApart(strings.ToLower(word), k); d < best {
