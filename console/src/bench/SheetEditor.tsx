@@ -85,16 +85,10 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
           label="Margin"
           value={marginOf(grid.margin)}
           of={4}
-          hint="Pixels around all cells: one number, or left, top, right, bottom"
+          hint="left, top, right, bottom"
           onChange={(n) => set("margin", written(n))}
         />
-        <NumbersField
-          label="Gutter"
-          value={gutterOf(grid.gutter)}
-          of={2}
-          hint="Pixels between two cells: one number, or across, down"
-          onChange={(n) => set("gutter", written(n))}
-        />
+        <NumbersField label="Gutter" value={gutterOf(grid.gutter)} of={2} hint="across, down" onChange={(n) => set("gutter", written(n))} />
         <NumberField label="Cards" value={grid.count ?? 0} least={0} most={1000} onChange={(n) => set("count", n)} zero="as found" />
         <Button size="sm" variant="outline-primary" className="ms-auto" disabled={!!wrong} onClick={() => onDeck(makeDeck(name))}>
           Make a deck of it
@@ -152,15 +146,15 @@ function Warnings({ warnings, looked, report }: { warnings: string[]; looked: bo
   const empty = (report?.cells.length ?? 0) - content;
   return (
     <div role="status">
+      {report?.notes?.map((note) => (
+        <p key={note} className="mt-2 mb-0">
+          {note.charAt(0).toUpperCase() + note.slice(1)}.
+        </p>
+      ))}
       <p className={warnings.length ? "bench-warns" : "bench-right"}>
         {content} {content === 1 ? "card" : "cards"}, {empty} empty {empty === 1 ? "cell" : "cells"}.{" "}
         {warnings.length === 0 ? "Nothing looks wrong." : `${warnings.length} ${warnings.length === 1 ? "warning" : "warnings"}:`}
       </p>
-      {report?.notes?.map((note) => (
-        <p key={note} className="quiet mb-1">
-          {note}
-        </p>
-      ))}
       <ul className="bench-warnings">
         {warnings.slice(0, 30).map((w) => (
           <li key={w}>{w}</li>

@@ -1,8 +1,19 @@
 // The small inputs of the bench.
-import { useId, useState } from "react";
+import { useId, useState, type ReactNode } from "react";
 import Form from "react-bootstrap/Form";
 import { shown, typed } from "./grid";
 import "./fields.css";
+
+/** An input with its name above it. */
+function Labelled({ label, wide, children }: { label: string; wide?: boolean; children: (id: string) => ReactNode }) {
+  const id = useId();
+  return (
+    <label htmlFor={id} className={wide ? "bench-field wide" : "bench-field"}>
+      <span>{label}</span>
+      {children(id)}
+    </label>
+  );
+}
 
 export function NumberField({
   label,
@@ -21,30 +32,30 @@ export function NumberField({
   zero?: string;
   onChange: (value: number | undefined) => void;
 }) {
-  const id = useId();
   const [typing, setTyping] = useState<string | null>(null); // what stands there while it is being typed
   const text = typing ?? String(value);
   return (
-    <label htmlFor={id} className="bench-field">
-      <span>{label}</span>
-      <Form.Control
-        size="sm"
-        id={id}
-        type="number"
-        value={zero && Number(text) === 0 ? "" : text}
-        placeholder={zero}
-        min={least}
-        max={most}
-        step={step}
-        onBlur={() => setTyping(null)}
-        onChange={(e) => {
-          setTyping(e.target.value);
-          const n = Number(e.target.value);
-          if (e.target.value === "" && zero) onChange(undefined);
-          else if (e.target.value !== "" && Number.isFinite(n) && n >= least && n <= most) onChange(n);
-        }}
-      />
-    </label>
+    <Labelled label={label}>
+      {(id) => (
+        <Form.Control
+          size="sm"
+          id={id}
+          type="number"
+          value={zero && Number(text) === 0 ? "" : text}
+          placeholder={zero}
+          min={least}
+          max={most}
+          step={step}
+          onBlur={() => setTyping(null)}
+          onChange={(e) => {
+            setTyping(e.target.value);
+            const n = Number(e.target.value);
+            if (e.target.value === "" && zero) onChange(undefined);
+            else if (e.target.value !== "" && Number.isFinite(n) && n >= least && n <= most) onChange(n);
+          }}
+        />
+      )}
+    </Labelled>
   );
 }
 
@@ -61,12 +72,10 @@ export function TextField({
   wide?: boolean;
   onChange: (value: string | undefined) => void;
 }) {
-  const id = useId();
   return (
-    <label htmlFor={id} className={`bench-field ${wide ? "wide" : ""}`}>
-      <span>{label}</span>
-      <Form.Control size="sm" id={id} value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />
-    </label>
+    <Labelled label={label} wide={wide}>
+      {(id) => <Form.Control size="sm" id={id} value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />}
+    </Labelled>
   );
 }
 
@@ -81,29 +90,31 @@ export function NumbersField({
   label: string;
   value: number[];
   of: number;
+  /** What the numbers are where they differ. */
   hint: string;
   onChange: (value: number[]) => void;
 }) {
-  const id = useId();
   const [typing, setTyping] = useState<string | null>(null);
   return (
-    <label htmlFor={id} className="bench-field">
-      <span>{label}</span>
-      <Form.Control
-        size="sm"
-        id={id}
-        inputMode="numeric"
-        title={hint}
-        value={typing ?? shown(value)}
-        isInvalid={typing !== null && !typed(typing, of)}
-        onBlur={() => setTyping(null)}
-        onChange={(e) => {
-          setTyping(e.target.value);
-          const numbers = typed(e.target.value, of);
-          if (numbers) onChange(numbers);
-        }}
-      />
-    </label>
+    <Labelled label={value.every((n) => n === value[0]) ? label : `${label}: ${hint}`}>
+      {(id) => (
+        <Form.Control
+          size="sm"
+          id={id}
+          inputMode="numeric"
+          aria-label={label}
+          title={`Pixels: one number, or ${hint}`}
+          value={typing ?? shown(value)}
+          isInvalid={typing !== null && !typed(typing, of)}
+          onBlur={() => setTyping(null)}
+          onChange={(e) => {
+            setTyping(e.target.value);
+            const numbers = typed(e.target.value, of);
+            if (numbers) onChange(numbers);
+          }}
+        />
+      )}
+    </Labelled>
   );
 }
 
@@ -118,18 +129,18 @@ export function Choice({
   choices: [string, string][];
   onChange: (value: string | undefined) => void;
 }) {
-  const id = useId();
   return (
-    <label htmlFor={id} className="bench-field">
-      <span>{label}</span>
-      <Form.Select size="sm" id={id} value={value} onChange={(e) => onChange(e.target.value || undefined)}>
-        {choices.map(([key, text]) => (
-          <option key={key} value={key}>
-            {text}
-          </option>
-        ))}
-      </Form.Select>
-    </label>
+    <Labelled label={label}>
+      {(id) => (
+        <Form.Select size="sm" id={id} value={value} onChange={(e) => onChange(e.target.value || undefined)}>
+          {choices.map(([key, text]) => (
+            <option key={key} value={key}>
+              {text}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+    </Labelled>
   );
 }
 
