@@ -5,6 +5,9 @@ import (
 	"context"
 	"io"
 	"io/fs"
+	"runtime"
+
+	"golang.org/x/sync/errgroup"
 
 	"damselfly.example/damselfly/internal/core/kit"
 )
@@ -22,23 +25,18 @@ type PutOptions struct {
 // the service does not have of the maker; an upload that broke off goes on where it was.
 func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (KitPut, error) {
 	want := KitFiles{Despite: o.Despite, Note: o.Note, After: o.After}
-	names := map[string]string{} // by hash
-	var hashes []string
-	err := kit.Walk(folder, func(name string) error {
-		text, err := kit.ReadFile(folder, name)
-		if err != nil {
-			return err
-		}
-		hash := kit.HashOf(text)
-		want.Files = append(want.Files, KitFile{Name: name, Hash: hash})
-		if _, twice := names[hash]; !twice {
-			hashes = append(hashes, hash)
-		}
-		names[hash] = name
-		return nil
-	})
+	files, err := hashed(folder)
 	if err != nil {
 		return KitPut{}, err
+	}
+	want.Files = files
+	names := map[string]string{} // by hash
+	var hashes []string
+	for _, f := range files {
+		if _, twice := names[f.Hash]; !twice {
+			hashes = append(hashes, f.Hash)
+		}
+		names[f.Hash] = f.Name
 	}
 	lacking, err := c.Lacking(ctx, hashes)
 	if err != nil {
@@ -58,4 +56,25 @@ func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (Kit
 		}
 	}
 	return c.PutEdition(ctx, want)
+}
+
+// hashed lists the files of a folder with their hashes, on all cores.
+func hashed(folder fs.FS) (files []KitFile, err error) {
+	err = kit.Walk(folder, func(name string) error {
+		files = append(files, KitFile{Name: name})
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	var all errgroup.Group
+	all.SetLimit(runtime.NumCPU())
+	for i := range files {
+		all.Go(func() error {
+			text, err := kit.ReadFile(folder, files[i].Name)
+			files[i].Hash = kit.HashOf(text)
+			return err
+		})
+	}
+	return files, all.Wait()
 }

@@ -15,8 +15,12 @@ import (
 	"damselfly.example/damselfly/client"
 )
 
-// A save is under way until nothing has changed for this long.
-const saved = 120 * time.Millisecond
+// A save is under way until nothing has changed for so long. Half a picture does not open, and is tried
+// again when more of it comes; half a table of rows looks like a whole one.
+const (
+	savedPicture = 25 * time.Millisecond
+	saved        = 120 * time.Millisecond
+)
 
 func (a *app) kitWatch() *cobra.Command {
 	var room string
@@ -43,11 +47,23 @@ func (a *app) kitWatch() *cobra.Command {
 			w.room = roomID(room)
 		}
 		fmt.Fprintf(a.err, "Watching %s (Ctrl-C ends it).\n", args[0])
-		w.keep(cmd.Context())
-		for range changes {
-			w.keep(cmd.Context())
+		wrong := w.keep(cmd.Context())
+		for {
+			var late <-chan time.Time
+			if wrong != nil {
+				late = time.After(saved)
+			}
+			select {
+			case _, open := <-changes:
+				if !open {
+					return nil
+				}
+				wrong = w.keep(cmd.Context())
+			case <-late: // it was no save that is under way
+				w.tell(wrong)
+				wrong = nil
+			}
 		}
-		return nil
 	})
 	cmd.Flags().StringVar(&room, "room", "", "take each edition into this room (its link or id)")
 	cmd.Flags().BoolVar(&o.Despite, "despite-warnings", false, "keep editions although something looks wrong")
@@ -65,29 +81,27 @@ type watching struct {
 	take   client.TakeEdition
 }
 
-// keep makes the folder as it is the next edition, and takes it into the room.
-func (w *watching) keep(ctx context.Context) {
+// keep makes the folder as it is the next edition, and takes it into the room. It returns why it cannot.
+func (w *watching) keep(ctx context.Context) error {
 	put, err := w.maker.PutFolder(ctx, os.DirFS(w.folder), w.put)
 	if err != nil {
-		w.tell(err)
-		return
+		return err
 	}
 	if put.Fresh {
 		fmt.Fprintf(w.app.out, "%s  edition %d of %s\n", time.Now().Format("15:04:05"), put.Edition, put.Name)
 	}
 	if w.room == "" {
-		return
+		return nil
 	}
 	w.take.Edition = put.Edition
 	err = w.maker.TakeEdition(ctx, w.room, w.take)
 	if p, is := err.(*client.Problem); is && p.Code == "has-this-edition" {
-		return
+		return nil
 	}
-	if err != nil {
-		w.tell(err)
-		return
+	if err == nil {
+		fmt.Fprintf(w.app.out, "%s  taken into the room\n", time.Now().Format("15:04:05"))
 	}
-	fmt.Fprintf(w.app.out, "%s  taken into the room\n", time.Now().Format("15:04:05"))
+	return err
 }
 
 // tell says what is wrong, and that it goes on.
@@ -126,6 +140,7 @@ func changesOf(ctx context.Context, folder string) (<-chan struct{}, error) {
 		defer close(changes)
 		defer watcher.Close()
 		var rest <-chan time.Time
+		var restsAt time.Time
 		for {
 			select {
 			case <-ctx.Done():
@@ -140,7 +155,8 @@ func changesOf(ctx context.Context, folder string) (<-chan struct{}, error) {
 				if stat, err := os.Stat(event.Name); err == nil && stat.IsDir() {
 					_ = add(event.Name)
 				}
-				rest = time.After(saved)
+				restsAt = later(restsAt, time.Now().Add(restOf(event.Name)))
+				rest = time.After(time.Until(restsAt))
 			case <-watcher.Errors:
 				rest = time.After(saved) // events were lost: look at all of it
 			case <-rest:
@@ -154,4 +170,19 @@ func changesOf(ctx context.Context, folder string) (<-chan struct{}, error) {
 		}
 	}()
 	return changes, nil
+}
+
+func later(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
+}
+
+// restOf is for how long a file has to be at rest.
+func restOf(name string) time.Duration {
+	if isPicture(name) {
+		return savedPicture
+	}
+	return saved
 }

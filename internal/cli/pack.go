@@ -100,7 +100,7 @@ func pictures(folder string) (files []string, err error) {
 		return nil, refused("the folder cannot be read: %w", err)
 	}
 	for _, e := range entries {
-		if slices.Contains([]string{".png", ".jpg", ".jpeg", ".gif", ".webp"}, strings.ToLower(filepath.Ext(e.Name()))) {
+		if isPicture(e.Name()) {
 			files = append(files, filepath.Join(folder, e.Name()))
 		}
 	}
@@ -109,6 +109,11 @@ func pictures(folder string) (files []string, err error) {
 	}
 	slices.SortFunc(files, func(a, b string) int { return sheet.CompareNames(filepath.Base(a), filepath.Base(b)) })
 	return files, nil
+}
+
+// isPicture tells from a file's name whether it is a picture that can be read.
+func isPicture(name string) bool {
+	return slices.Contains([]string{".png", ".jpg", ".jpeg", ".gif", ".webp"}, strings.ToLower(filepath.Ext(name)))
 }
 
 // source makes a picture's file a source; it is decoded for its size and again only

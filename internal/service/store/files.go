@@ -239,8 +239,13 @@ func (s *Store) AddFolder(ctx context.Context, maker string, folder fs.FS, at in
 }
 
 func addEditionFiles(ctx context.Context, tx *sqlx.Tx, kit string, number int, files []File) error {
-	for _, f := range files {
-		if _, err := tx.ExecContext(ctx, "INSERT INTO edition_files (kit, number, name, hash, size) VALUES (?, ?, ?, ?, ?)", kit, number, f.Name, f.Hash, f.Size); err != nil {
+	for some := range slices.Chunk(files, 500) {
+		values := make([]any, 0, 5*len(some))
+		for _, f := range some {
+			values = append(values, kit, number, f.Name, f.Hash, f.Size)
+		}
+		rows := strings.Repeat(", (?, ?, ?, ?, ?)", len(some))[2:]
+		if _, err := tx.ExecContext(ctx, "INSERT INTO edition_files (kit, number, name, hash, size) VALUES "+rows, values...); err != nil {
 			return err
 		}
 	}
