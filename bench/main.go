@@ -39,6 +39,7 @@ var measures = []measure{
 	{"flat", "≤ 1.2", flat, 0},
 	{"cut", "≤ 1.3", cut, 0},
 	{"grid", "≤ 1.5", gridFound, 0},
+	{"pack", "≤ 1.5", pack, 0},
 	{"shelf", "≤ 2", shelfOpens, 0},
 	{"cut-peer", "≤ 0.25", cutPeer, 0},
 	{"again", "≤ 1.5", again, 0},

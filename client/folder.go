@@ -22,7 +22,8 @@ type PutOptions struct {
 }
 
 // PutFolder keeps a kit's folder as its next edition. Of its files only those are sent that
-// the service does not have of the maker; an upload that broke off goes on where it was.
+// the service does not have of the maker; an upload that broke off goes on where it was. The loose
+// pictures that packed sheets were packed from stay where they are.
 func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (KitPut, error) {
 	want := KitFiles{Despite: o.Despite, Note: o.Note, After: o.After}
 	files, err := hashed(folder)
@@ -60,7 +61,7 @@ func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (Kit
 
 // hashed lists the files of a folder with their hashes, on all cores.
 func hashed(folder fs.FS) (files []KitFile, err error) {
-	err = kit.Walk(folder, func(name string) error {
+	err = kit.WalkWanted(folder, func(name string) error {
 		files = append(files, KitFile{Name: name})
 		return nil
 	})

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 // A save is under way until nothing has changed for so long. Half a picture does not open, and is tried
@@ -181,7 +182,7 @@ func later(a, b time.Time) time.Time {
 
 // restOf is for how long a file has to be at rest.
 func restOf(name string) time.Duration {
-	if isPicture(name) {
+	if sheet.IsPicture(name) {
 		return savedPicture
 	}
 	return saved

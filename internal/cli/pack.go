@@ -2,20 +2,22 @@ package cli
 
 import (
 	"bytes"
-	"crypto/sha256"
-	"encoding/hex"
+	"cmp"
 	"errors"
 	"fmt"
 	"image"
 	"image/png"
-	"io/fs"
 	"os"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/sync/errgroup"
 
+	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -25,17 +27,18 @@ func (a *app) sheetPack() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "pack FOLDER|FILE…|SHEET",
 		Short: "Pack loose pictures to a sheet, or pack a sheet again",
-		Long: "Pack loose pictures to one sheet, or several if the cards would become too small. The size of the cards is read off the\n" +
-			"pictures; those that lie on their side are turned. A small list is written beside the sheet: the numbers to cut it by, and\n" +
-			"what it was packed from. Given such a sheet alone, it is packed again, and only what changed is drawn.",
+		Long: "Pack loose pictures to one sheet, or to several if they do not all go on one at their own size. The size of the cards is\n" +
+			"read off the pictures; those that lie on their side are turned. A small list is written beside the sheet: the numbers to\n" +
+			"cut it by, and what it was packed from. Given such a sheet alone, it is packed again, and only what changed is drawn. A\n" +
+			"picture that was not packed is never written over.",
 		Example: "  damselfly sheet pack errands/ --to errands.png\n  damselfly sheet pack errands.png        # again, after a change",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
-			files, err := a.packed(args, &p, &to)
+			want, err := a.packed(args, p, to)
 			if err != nil {
 				return err
 			}
-			return a.pack(files, p, to)
+			return a.pack(want)
 		},
 	}
 	flags := cmd.Flags()
@@ -49,71 +52,154 @@ func (a *app) sheetPack() *cobra.Command {
 	return cmd
 }
 
-// packed finds the pictures to pack: the files given, those of a folder, or those
+// toPack is what is to be packed: pictures, what of a folder is left out, and the sheet to write.
+type toPack struct {
+	files   []string
+	leftOut []string // with the reason
+	packing sheet.Packing
+	to      string
+}
+
+// packed finds the pictures to pack: the files given, those of folders, or those
 // that a packed sheet's list names, with what was asked for then.
-func (a *app) packed(args []string, p *sheet.Packing, to *string) (files []string, err error) {
+func (a *app) packed(args []string, p sheet.Packing, to string) (w toPack, err error) {
 	if p.Lie != "" && p.Lie != "upright" && p.Lie != "landscape" {
-		return nil, usage("--lie is upright or landscape, not %q", p.Lie)
+		return w, usage("--lie is upright or landscape, not %q", p.Lie)
 	}
-	if stat, err := os.Stat(args[0]); len(args) == 1 && err == nil && stat.IsDir() {
-		if *to == "" {
-			*to = strings.TrimRight(args[0], "/") + ".png"
-		}
-		p.Folder = relative(*to, args[0])
-		return pictures(args[0])
+	w = toPack{packing: p, to: to}
+	folder := isFolder(args[0])
+	if len(args) == 1 && folder && to == "" {
+		w.to = strings.TrimRight(args[0], "/") + ".png"
 	}
-	if text, err := os.ReadFile(listOf(args[0])); len(args) == 1 && err == nil && *to == "" {
+	if text, err := os.ReadFile(listOf(args[0])); len(args) == 1 && !folder && err == nil && to == "" {
 		list, err := sheet.ReadList(text)
 		if err != nil {
-			return nil, refused("%s: %w", listOf(args[0]), err)
+			return w, refused("%s: %w", listOf(args[0]), err)
 		}
-		*p, *to = list.Packing, args[0]
-		beside := filepath.Dir(args[0])
-		if p.Folder != "" {
-			return pictures(filepath.Join(beside, p.Folder))
+		return w, w.again(args[0], list)
+	}
+	for _, arg := range args {
+		if _, err := os.Stat(arg); err != nil {
+			return w, refused("there is no folder or picture %s", arg)
 		}
-		for _, s := range list.Sources {
-			if s.Cell != list.Veil {
-				files = append(files, filepath.Join(beside, s.File))
+	}
+	if w.to == "" {
+		return w, usage("say which sheet to write with --to")
+	}
+	if !strings.EqualFold(filepath.Ext(w.to), ".png") {
+		return w, usage("a packed sheet is written as PNG; name it such as %s.png", strings.TrimSuffix(w.to, filepath.Ext(w.to)))
+	}
+	if len(args) == 1 && folder {
+		w.packing.Folder = relative(w.to, args[0])
+	}
+	if p.Veil != "" {
+		w.packing.Veil = relative(w.to, p.Veil)
+	}
+	for _, arg := range args {
+		if !isFolder(arg) {
+			w.files = append(w.files, arg)
+		} else if err := w.addFolder(arg); err != nil {
+			return w, err
+		}
+	}
+	if len(w.files) == 0 {
+		return w, refused("%s holds no pictures (%s)", args[0], sheet.Formats)
+	}
+	return w, nil
+}
+
+func isFolder(name string) bool {
+	stat, err := os.Stat(name)
+	return err == nil && stat.IsDir()
+}
+
+// again finds what a sheet was packed from.
+func (w *toPack) again(name string, list sheet.List) error {
+	w.packing, w.to = list.Packing, name
+	beside := filepath.Dir(name)
+	gone := func(where string) error {
+		return refused("the pictures that %s was packed from are no more at %s; say where they are: damselfly sheet pack FOLDER --to %s", name, where, name)
+	}
+	if list.Packing.Folder != "" {
+		folder := filepath.Join(beside, list.Packing.Folder)
+		if !isFolder(folder) {
+			return gone(folder)
+		}
+		return w.addFolder(folder)
+	}
+	lists := []sheet.List{list}
+	for _, file := range list.More {
+		if other, err := readList(filepath.Join(beside, file)); err == nil {
+			lists = append(lists, other)
+		}
+	}
+	for _, l := range lists {
+		for _, s := range l.Sources {
+			file := filepath.Join(beside, s.File)
+			if s.Cell == l.Veil {
+				continue
 			}
+			if _, err := os.Stat(file); err != nil {
+				return gone(file)
+			}
+			w.files = append(w.files, file)
 		}
-		return files, nil
 	}
-	if *to == "" {
-		return nil, usage("say which sheet to write with --to")
+	return nil
+}
+
+// readList reads the list beside a packed sheet.
+func readList(name string) (sheet.List, error) {
+	text, err := os.ReadFile(listOf(name))
+	if err != nil {
+		return sheet.List{}, err
 	}
-	return args, nil
+	return sheet.ReadList(text)
 }
 
 // relative is a path as seen from the folder of a file.
 func relative(from, path string) string {
-	if rel, err := filepath.Rel(filepath.Dir(from), path); err == nil {
-		return filepath.ToSlash(rel)
+	absolute, err := filepath.Abs(path)
+	if err == nil {
+		from, err = filepath.Abs(from)
+	}
+	if err == nil {
+		if rel, err := filepath.Rel(filepath.Dir(from), absolute); err == nil {
+			return filepath.ToSlash(rel)
+		}
 	}
 	return filepath.ToSlash(path)
 }
 
-// pictures lists the pictures of a folder by name.
-func pictures(folder string) (files []string, err error) {
+// addFolder adds the pictures of a folder by name. What is no loose picture is left out.
+func (w *toPack) addFolder(folder string) error {
 	entries, err := os.ReadDir(folder)
 	if err != nil {
-		return nil, refused("the folder cannot be read: %w", err)
+		return refused("the folder cannot be read: %w", err)
 	}
+	slices.SortFunc(entries, func(a, b os.DirEntry) int { return sheet.CompareNames(a.Name(), b.Name()) })
+	veil, _ := filepath.Abs(filepath.Join(filepath.Dir(w.to), w.packing.Veil))
+	to, _ := filepath.Abs(w.to)
 	for _, e := range entries {
-		if isPicture(e.Name()) {
-			files = append(files, filepath.Join(folder, e.Name()))
+		name := filepath.Join(folder, e.Name())
+		absolute, _ := filepath.Abs(name)
+		_, notPacked := os.Stat(listOf(name))
+		switch {
+		case strings.HasPrefix(e.Name(), ".") || strings.HasSuffix(e.Name(), sheet.ListSuffix):
+		case e.IsDir():
+			w.leftOut = append(w.leftOut, e.Name()+" (a folder)")
+		case !sheet.IsPicture(e.Name()):
+			w.leftOut = append(w.leftOut, e.Name()+" (no picture that can be read)")
+		case notPacked == nil:
+			w.leftOut = append(w.leftOut, e.Name()+" (a packed sheet)")
+		case w.packing.Veil != "" && absolute == veil:
+		case absolute == to:
+			w.leftOut = append(w.leftOut, e.Name()+" (the sheet itself)")
+		default:
+			w.files = append(w.files, name)
 		}
 	}
-	if len(files) == 0 {
-		return nil, refused("%s holds no pictures (PNG, JPEG, GIF or WebP)", folder)
-	}
-	slices.SortFunc(files, func(a, b string) int { return sheet.CompareNames(filepath.Base(a), filepath.Base(b)) })
-	return files, nil
-}
-
-// isPicture tells from a file's name whether it is a picture that can be read.
-func isPicture(name string) bool {
-	return slices.Contains([]string{".png", ".jpg", ".jpeg", ".gif", ".webp"}, strings.ToLower(filepath.Ext(name)))
+	return nil
 }
 
 // source makes a picture's file a source; it is decoded for its size and again only
@@ -124,6 +210,10 @@ func source(to, name string) (sheet.Source, error) {
 		return sheet.Source{}, refused("the picture cannot be read: %w", err)
 	}
 	open := func() (image.Image, error) {
+		file, err := os.ReadFile(name)
+		if err != nil {
+			return nil, refused("the picture cannot be read: %w", err)
+		}
 		picture, err := sheet.Read(file)
 		if err != nil {
 			return nil, refused("%s: %w", name, err)
@@ -134,28 +224,32 @@ func source(to, name string) (sheet.Source, error) {
 	if err != nil {
 		return sheet.Source{}, refused("%s: %w", name, err)
 	}
-	sum := sha256.Sum256(file)
-	return sheet.Source{File: relative(to, name), Hash: hex.EncodeToString(sum[:]), Size: size, Open: open}, nil
+	return sheet.Source{File: relative(to, name), Hash: kit.HashOf(file), Size: size, Open: open}, nil
 }
 
-func (a *app) pack(files []string, p sheet.Packing, to string) error {
-	var sources []sheet.Source
-	for _, name := range files {
-		s, err := source(to, name)
-		if err != nil {
+func (a *app) pack(w toPack) error {
+	sources := make([]sheet.Source, len(w.files))
+	var all errgroup.Group
+	all.SetLimit(runtime.NumCPU())
+	for i, name := range w.files {
+		all.Go(func() (err error) {
+			sources[i], err = source(w.to, name)
 			return err
-		}
-		sources = append(sources, s)
+		})
 	}
+	if err := all.Wait(); err != nil {
+		return err
+	}
+	p := w.packing
 	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
 	if p.Veil != "" {
-		veil, err := source(to, p.Veil)
+		veil, err := source(w.to, filepath.Join(filepath.Dir(w.to), p.Veil))
 		if err != nil {
 			return err
 		}
 		pack.Veil = &veil
 	}
-	sheets, err := pack.Sheets(sources, former(to)...)
+	plans, err := pack.Plan(sources)
 	var odd *sheet.OddError
 	if errors.As(err, &odd) {
 		return refused("%w (--fit)", err)
@@ -163,75 +257,139 @@ func (a *app) pack(files []string, p sheet.Packing, to string) error {
 	if err != nil {
 		return refused("%w", err)
 	}
-	for i, one := range sheets {
-		one.List.Packing = p
-		if err := a.keepPacked(one, sheetName(to, i)); err != nil {
+	names := sheetNames(w.to, len(plans))
+	for _, name := range names {
+		if err := mayWrite(name); err != nil {
 			return err
 		}
+	}
+	former, before := formerSheets(w.to)
+	written := make([]sheet.Packed, len(plans))
+	for i, plan := range plans {
+		plan.List.Packing = p
+		if i == 0 {
+			for _, other := range names[1:] {
+				plan.List.More = append(plan.List.More, filepath.Base(other))
+			}
+		}
+		all.Go(func() (err error) {
+			written[i], err = writeSheet(plan, former, names[i])
+			return err
+		})
+	}
+	if err := all.Wait(); err != nil {
+		return err
+	}
+	for i, one := range written {
+		if err := a.sayPacked(one, names[i]); err != nil {
+			return err
+		}
+	}
+	for _, name := range before {
+		if !slices.Contains(names, name) && mayWrite(name) == nil {
+			_, _ = os.Remove(name), os.Remove(listOf(name))
+			fmt.Fprintf(a.err, "%s is needed no more, and was removed.\n", name)
+		}
+	}
+	if len(w.leftOut) > 0 {
+		fmt.Fprintf(a.err, "Left out: %s.\n", strings.Join(w.leftOut, ", "))
 	}
 	return nil
 }
 
-// sheetName is the file of one of several sheets: errands.png, errands-2.png.
-func sheetName(to string, i int) string {
-	if i == 0 {
-		return to
+// sheetNames are the files of several sheets: errands.png, errands-2.png.
+func sheetNames(to string, n int) []string {
+	names := []string{to}
+	for i := 2; i <= n; i++ {
+		names = append(names, fmt.Sprintf("%s-%d%s", strings.TrimSuffix(to, filepath.Ext(to)), i, filepath.Ext(to)))
 	}
-	return fmt.Sprintf("%s-%d%s", strings.TrimSuffix(to, filepath.Ext(to)), i+1, filepath.Ext(to))
+	return names
 }
 
-// former reads sheets that were packed before, as far as they are there.
-func former(to string) (all []sheet.Packed) {
-	for i := 0; ; i++ {
-		name := sheetName(to, i)
-		text, err := os.ReadFile(listOf(name))
-		if err != nil {
-			return all
-		}
-		list, err := sheet.ReadList(text)
-		if err != nil {
-			return all
-		}
-		file, err := os.ReadFile(name)
-		if err != nil {
-			return all
-		}
-		picture, err := sheet.Read(file)
-		if err != nil {
-			return all
-		}
-		all = append(all, sheet.Packed{List: list, Sheet: sheet.NRGBA(picture)})
+// mayWrite refuses to write over a picture that was not packed, or was changed since.
+func mayWrite(name string) error {
+	file, err := os.ReadFile(name)
+	if err != nil {
+		return nil // it is not there; what else is wrong is said when it is written
 	}
+	list, err := readList(name)
+	switch {
+	case err != nil:
+		return refused("%s is there already and is no packed sheet; choose another name with --to, or move it away", name)
+	case list.Hash != "" && list.Hash != kit.HashOf(file):
+		return refused("%s was changed since it was packed; move it away if it is to be packed anew", name)
+	}
+	return nil
 }
 
-// keepPacked writes a sheet and its list.
-func (a *app) keepPacked(packed sheet.Packed, name string) error {
+// formerSheets are the sheets that were packed before, and their files.
+func formerSheets(to string) (former []sheet.Former, names []string) {
+	names = []string{to}
+	if first, err := readList(to); err == nil {
+		for _, file := range first.More {
+			names = append(names, filepath.Join(filepath.Dir(to), file))
+		}
+	}
+	for _, name := range names {
+		list, err := readList(name)
+		if err != nil {
+			continue
+		}
+		former = append(former, sheet.Former{List: list, Open: sync.OnceValues(func() (image.Image, error) {
+			file, err := os.ReadFile(name)
+			if err != nil {
+				return nil, err
+			}
+			return sheet.Read(file)
+		})})
+	}
+	return former, names
+}
+
+// writeSheet draws a sheet and writes it with its list.
+func writeSheet(plan sheet.Plan, former []sheet.Former, name string) (sheet.Packed, error) {
+	packed, err := plan.Draw(former...)
+	if err != nil {
+		return packed, err
+	}
 	var out bytes.Buffer
-	if err := png.Encode(&out, packed.Sheet); err != nil {
-		return err
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, packed.Sheet); err != nil {
+		return packed, err
 	}
+	packed.Sheet = nil
+	packed.List.Hash = kit.HashOf(out.Bytes())
 	text, err := packed.List.Write()
 	if err != nil {
+		return packed, err
+	}
+	if err = writeWhole(name, out.Bytes()); err == nil {
+		err = writeWhole(listOf(name), text)
+	}
+	if err != nil {
+		return packed, refused("the sheet cannot be written: %w", err)
+	}
+	return packed, nil
+}
+
+// writeWhole writes a file so that it is there whole or as it was.
+func writeWhole(name string, text []byte) error {
+	beside := name + ".part"
+	if err := os.WriteFile(beside, text, 0o644); err != nil {
 		return err
 	}
-	for file, bytes := range map[string][]byte{name: out.Bytes(), listOf(name): text} {
-		if err := os.WriteFile(file, bytes, 0o644); err != nil {
-			var path *fs.PathError
-			if errors.As(err, &path) {
-				return refused("the sheet cannot be written: %w", err)
-			}
-			return err
-		}
-	}
+	return os.Rename(beside, name)
+}
+
+func (a *app) sayPacked(packed sheet.Packed, name string) error {
 	l := packed.List
 	if a.json {
 		return a.printJSON(map[string]any{"sheet": name, "drawn": packed.Drawn, "list": l})
 	}
 	fmt.Fprintf(a.out, "%s: %s, %d columns × %d rows, cards of %d × %d pixels", name, plural(l.Count, "card"), l.Columns, l.Rows, l.Card[0], l.Card[1])
-	if l.Scale < 1 {
-		fmt.Fprintf(a.out, " (scaled to %.0f %%)", l.Scale*100)
-	}
 	fmt.Fprintf(a.out, "; %d drawn, %d as they were.\n", packed.Drawn, len(l.Sources)-packed.Drawn)
+	if l.Scale < 1 {
+		fmt.Fprintf(a.out, "  the cards are scaled to %.0f %%, so that the sheet has at most %d pixels a side (--longest, --columns, --rows)\n", l.Scale*100, cmp.Or(l.Packing.Longest, sheet.DefaultLongest))
+	}
 	for _, s := range l.Sources {
 		if s.Turned {
 			fmt.Fprintf(a.out, "  cell %d: %s lay on its side and was turned\n", s.Cell, s.File)

@@ -61,6 +61,8 @@ export interface List {
   veil?: number;
   card: [number, number];
   scale: number;
+  sha256?: string;
+  more?: string[];
   packing?: Packing;
   sources: Listed[];
 }

@@ -264,8 +264,8 @@ func TestDamagedPicturesAreRefused(t *testing.T) {
 		want   string
 	}{
 		"truncated":  {func(b []byte) []byte { return b[:len(b)/2] }, "weather.png: the png picture is cut short or damaged (png: invalid format: not enough pixel data); export it again"},
-		"huge":       {func([]byte) []byte { return hugePNG() }, "weather.png: the picture is 60000 × 60000 pixels; at most 67 million pixels are taken, such as 8192 × 8192"},
-		"no picture": {func([]byte) []byte { return []byte("hello") }, "weather.png: this is no PNG, JPEG, GIF or WebP picture"},
+		"huge":       {func([]byte) []byte { return hugePNG() }, "weather.png: the picture is 60000 × 60000 pixels; a side has at most 32768"},
+		"no picture": {func([]byte) []byte { return []byte("hello") }, "weather.png: this is no PNG, JPEG, GIF, WebP, TIFF or BMP picture"},
 		"empty":      {func([]byte) []byte { return nil }, "weather.png: the file is empty"},
 	} {
 		t.Run(name, func(t *testing.T) {

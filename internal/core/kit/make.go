@@ -10,7 +10,6 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"unicode"
 	"unicode/utf8"
 
 	"damselfly.example/damselfly/internal/core/chance"
@@ -110,7 +109,8 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		},
 	}
 	m.artist = k.Artist()
-	names, keys := slices.Sorted(maps.Keys(k.Sheets)), slices.Sorted(maps.Keys(k.Decks))
+	m.readLists()
+	names, keys := slices.Sorted(maps.Keys(m.packed.sheets)), slices.Sorted(maps.Keys(k.Decks))
 	steps, all := 0, len(names)+len(keys)
 	step := func(what string) {
 		if making.Progress != nil {
@@ -119,7 +119,7 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		steps++
 	}
 	for _, name := range names {
-		step(k.Sheets[name].File)
+		step(m.packed.sheets[name].File)
 		m.sheet(name)
 	}
 	if len(m.mistakes) == 0 {
@@ -169,6 +169,7 @@ type maker struct {
 	kit      *Kit
 	making   Making
 	artist   *deck.Artist
+	packed   packed
 	sheets   map[string]*looked
 	result   *Result
 	mistakes []error
@@ -179,7 +180,7 @@ type maker struct {
 type looked struct {
 	report sheet.Report
 	cut    map[int]table.Picture // the cells that decks use
-	names  map[int]string        // of the pictures that a packed sheet was packed from
+	packed map[int]string        // the files of the pictures that a packed sheet was packed from
 	used   map[int]bool
 }
 
@@ -198,12 +199,8 @@ func (m *maker) warn(format string, args ...any) {
 
 // sheet looks a sheet over and cuts the cells that decks use, but for what is known of it.
 func (m *maker) sheet(name string) {
-	s := m.kit.Sheets[name]
-	list, err := m.list(s)
-	if err != nil {
-		m.mistakes = append(m.mistakes, err)
-		return
-	}
+	s := m.packed.sheets[name]
+	list := m.packed.lists[name]
 	mark, err := m.markOf(s, list)
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
@@ -221,10 +218,10 @@ func (m *maker) sheet(name string) {
 			return
 		}
 	}
-	l := &looked{report: known.Report, cut: map[int]table.Picture{}, used: map[int]bool{}, names: map[int]string{}}
+	l := &looked{report: known.Report, cut: map[int]table.Picture{}, used: map[int]bool{}, packed: map[int]string{}}
 	if list != nil {
 		for _, source := range list.Sources {
-			l.names[source.Cell] = nameOf(source.File)
+			l.packed[source.Cell] = source.File
 		}
 	}
 	m.sheets[name] = l
@@ -282,34 +279,11 @@ func gridOf(s Sheet, list *sheet.List) sheet.Grid {
 	return s.Grid()
 }
 
-// list reads the list beside a packed sheet, if there is one.
-func (m *maker) list(s Sheet) (*sheet.List, error) {
-	beside := strings.TrimSuffix(s.File, path.Ext(s.File)) + sheet.ListSuffix
-	text, err := readFile(m.kit.folder, beside, sheet.MaxList)
-	if err != nil {
-		return nil, nil // most sheets have none
-	}
-	list, err := sheet.ReadList(text)
-	if err != nil {
-		return nil, &Mistake{File: beside, Text: err.Error()}
-	}
-	return &list, nil
-}
-
-// nameOf is what a card is called after its picture: errands/feed-the-heron.png gives
-// "Feed the heron".
-func nameOf(file string) string {
-	base := strings.TrimSuffix(path.Base(file), path.Ext(file))
-	name := strings.TrimSpace(strings.NewReplacer("-", " ", "_", " ").Replace(base))
-	first, size := utf8.DecodeRuneInString(name)
-	return string(unicode.ToUpper(first)) + name[size:]
-}
-
 // wanted lists the cells of a sheet with content that decks use.
 func (m *maker) wanted(name string, r sheet.Report) []int {
 	cells := map[int]bool{}
 	for _, d := range m.kit.Decks {
-		for _, part := range d.parts() {
+		for _, part := range m.parts(d) {
 			if part.Sheet == name && d.Designs == nil {
 				for _, cell := range m.cells(d, part, r) {
 					cells[cell] = true
@@ -329,7 +303,7 @@ func (m *maker) wanted(name string, r sheet.Report) []int {
 			if f.Cell > 0 && d.sheetOf(f.Sheet) == name {
 				cells[f.Cell] = true
 			}
-			if f.Each == name {
+			if f.Each == name || slices.Contains(m.packed.more[f.Each], name) {
 				for _, c := range r.Cells {
 					cells[c.Number] = true
 				}
@@ -533,8 +507,9 @@ func (m *maker) laidFor(seats int) *table.Table {
 
 // warnOfSheets tells what looks wrong on the sheets, and content that no deck uses.
 func (m *maker) warnOfSheets() {
+	m.warnOfBacks()
 	for _, name := range slices.Sorted(maps.Keys(m.sheets)) {
-		s, file := m.sheets[name], m.kit.Sheets[name].File
+		s, file := m.sheets[name], m.packed.sheets[name].File
 		for _, problem := range s.report.ProblemsBut(s.used) {
 			m.warn("%s: %s", file, problem)
 		}

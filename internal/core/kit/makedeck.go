@@ -109,7 +109,10 @@ func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64)
 
 // fromPictures makes designs of cells and of loose pictures.
 func (m *maker) fromPictures(d Deck, at string) (designs []made) {
-	backs := m.backs(d, at)
+	var backOf func(Design) (cellOf, error)
+	if d.Back.Each != "" {
+		backOf = m.backs(d, at)
+	}
 	for i, design := range m.designs(d) {
 		path := fmt.Sprintf("%s.designs[%d]", at, i)
 		one := made{key: design.Key, name: cmp.Or(design.Name, design.Key), copies: design.copies(), fields: texts(design.Fields)}
@@ -119,28 +122,20 @@ func (m *maker) fromPictures(d Deck, at string) (designs []made) {
 		} else {
 			one.front, ok = m.use(path, d.sheetOf(design.Sheet), design.Cell)
 		}
-		if ok && backs != nil && design.Cell > 0 {
-			one.back, ok = m.use(path, d.Back.Each, design.Cell)
+		if ok && backOf != nil && design.Cell > 0 {
+			design.Sheet = d.sheetOf(design.Sheet)
+			back, err := backOf(design)
+			if ok = err == nil; ok {
+				one.back, ok = m.use(path, back.sheet, back.cell)
+			} else {
+				m.mistake(at+".back", "%s", err)
+			}
 		}
 		if ok {
 			designs = append(designs, one)
 		}
 	}
 	return designs
-}
-
-// backs is the sheet with a back for each card, if the deck has one.
-func (m *maker) backs(d Deck, at string) *looked {
-	if d.Back.Each == "" {
-		return nil
-	}
-	backs := m.sheets[d.Back.Each]
-	for _, part := range d.parts() {
-		for _, difference := range sheet.Backs(m.sheets[part.Sheet].report, backs.report) {
-			m.warn("%s.back: %s", at[2:], difference)
-		}
-	}
-	return backs
 }
 
 // texts writes the values of fields as YAML writes them.
@@ -161,15 +156,20 @@ func (m *maker) designs(d Deck) []Design {
 		return d.Designs
 	}
 	var all []Design
-	for _, part := range d.parts() {
+	parts := m.parts(d)
+	for _, part := range parts {
 		prefix := "cell"
-		if len(d.parts()) > 1 {
+		if len(parts) > 1 {
 			prefix = deck.KeyFrom(part.Sheet, "sheet")
 		}
 		from := m.sheets[part.Sheet]
 		for _, cell := range m.cells(d, part, from.report) {
 			design := Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)}
-			if name := from.names[cell]; name != "" { // its picture's name stays when the sheet is packed again
+			if file := from.packed[cell]; file != "" { // its picture's name stays when the sheet is packed again
+				name := nameOf(file)
+				if d.Back.Each != "" {
+					name = nameOf(sidelessOf(file))
+				}
 				if key := deck.KeyFrom(name, design.Key); !slices.ContainsFunc(all, func(other Design) bool { return other.Key == key }) {
 					design.Key, design.Name = key, name
 				}
@@ -182,7 +182,7 @@ func (m *maker) designs(d Deck) []Design {
 
 // use takes a cell of a sheet, or says that it is not there or has no content.
 func (m *maker) use(at, name string, cell int) (table.Picture, bool) {
-	s, file := m.sheets[name], m.kit.Sheets[name].File
+	s, file := m.sheets[name], m.packed.sheets[name].File
 	grid := s.report.Grid
 	if cell > grid.Cells() {
 		m.mistake(at, "cell %d is beyond the grid of %s: %d columns × %d rows are %d cells", cell, file, grid.Columns, grid.Rows, grid.Cells())

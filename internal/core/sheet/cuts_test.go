@@ -127,7 +127,7 @@ func TestTheSizeIsReadOffTheHeader(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, image.Pt(60, 20), size)
 	_, err = sheet.Size([]byte("GIF89a"))
-	assert.ErrorContains(t, err, "no PNG, JPEG, GIF or WebP picture")
+	assert.ErrorContains(t, err, "no PNG, JPEG, GIF, WebP, TIFF or BMP picture")
 }
 
 // Whatever numbers are given, no cell leaves the picture and no two overlap.

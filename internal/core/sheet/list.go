@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"fmt"
 	"image"
+	"path"
 	"strings"
 
 	"github.com/goccy/go-yaml"
@@ -16,14 +17,17 @@ type List struct {
 	Columns int      `yaml:"columns" json:"columns"`
 	Rows    int      `yaml:"rows" json:"rows"`
 	Count   int      `yaml:"count" json:"count"`
-	Veil    int      `yaml:"veil,omitempty" json:"veil,omitempty"` // the cell of the veil
-	Card    [2]int   `yaml:"card,flow" json:"card"`                // pixels of one card on the sheet
-	Scale   float64  `yaml:"scale" json:"scale"`                   // 1: as large as the pictures
+	Veil    int      `yaml:"veil,omitempty" json:"veil,omitempty"`     // the cell of the veil
+	Card    [2]int   `yaml:"card,flow" json:"card"`                    // pixels of one card on the sheet
+	Scale   float64  `yaml:"scale" json:"scale"`                       // 1: as large as the pictures
+	Hash    string   `yaml:"sha256,omitempty" json:"sha256,omitempty"` // of the sheet's file, as it was packed
+	More    []string `yaml:"more,omitempty" json:"more,omitempty"`     // in the list of the first of several sheets: the files of the others, beside it
 	Packing Packing  `yaml:"packing,omitempty" json:"packing,omitzero"`
 	Sources []Listed `yaml:"sources" json:"sources"`
 }
 
-// Packing is what was asked of a packing, to pack it again.
+// Packing is what was asked of a packing, to pack it again. Files and folders are as seen from the
+// sheet.
 type Packing struct {
 	Folder  string `yaml:"folder,omitempty" json:"folder,omitempty"`
 	Columns int    `yaml:"columns,omitempty" json:"columns,omitempty"`
@@ -46,19 +50,14 @@ type Listed struct {
 // ListSuffix is what the name of a sheet's list ends with, in place of ".png".
 const ListSuffix = ".sheet.yaml"
 
+// maxMore is how many sheets one packing has at most beside the first.
+const maxMore = 200
+
 // MaxList is how large a list is at most, in bytes.
 const MaxList = 1 << 20
 
 // Grid is how the sheet is to be cut.
 func (l List) Grid() Grid { return Grid{Columns: l.Columns, Rows: l.Rows, Count: l.Count} }
-
-func (l List) byHash() map[string]Listed {
-	known := map[string]Listed{}
-	for _, s := range l.Sources {
-		known[s.Hash] = s
-	}
-	return known
-}
 
 // Write writes the list as YAML.
 func (l List) Write() ([]byte, error) {
@@ -80,6 +79,11 @@ func ReadList(text []byte) (List, error) {
 	}
 	if err := l.Grid().Fits(image.Pt(1<<15, 1<<15)); err != nil {
 		return l, err
+	}
+	for _, file := range l.More {
+		if file != path.Base(file) || file == "." || file == ".." || len(l.More) > maxMore {
+			return l, fmt.Errorf("more names at most %d sheets beside this one, and not %q", maxMore, file)
+		}
 	}
 	for _, s := range l.Sources {
 		if s.Cell < 1 || s.Cell > l.Columns*l.Rows {

@@ -5,10 +5,14 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 
 	"golang.org/x/image/draw"
+	"golang.org/x/sync/errgroup"
 )
 
 // Source is a loose picture to be packed. It is opened only where it has to be
@@ -32,9 +36,6 @@ type Pack struct {
 // DefaultLongest is how long a side of a packed sheet is at most.
 const DefaultLongest = 4096
 
-// leastScale is how much cards are scaled down before another sheet is begun.
-const leastScale = 0.5
-
 // sameShape is by how much the shapes of pictures may differ without a rim.
 const sameShape = 1.01
 
@@ -48,6 +49,13 @@ func (e *OddError) Error() string {
 	return fmt.Sprintf("the cards are %d × %d pixels, but %s; mend them, or have them fitted", e.Card.X, e.Card.Y, strings.Join(e.Odd, ", "))
 }
 
+// Plan is a sheet that is to be packed: its list says what goes where.
+type Plan struct {
+	List    List
+	sources []Source // as listed, the veil last
+	size    image.Point
+}
+
 // Packed is a sheet of packed pictures with all that is needed to cut it and to
 // pack it again.
 type Packed struct {
@@ -56,9 +64,30 @@ type Packed struct {
 	Drawn int // how many cells had to be drawn anew
 }
 
-// Sheets packs pictures, in their order, into one sheet or several. A former
-// packing is used for what has not changed.
-func (p Pack) Sheets(sources []Source, former ...Packed) ([]Packed, error) {
+// Former is a sheet that was packed before. It is opened only where a cell of it is wanted.
+type Former struct {
+	List List
+	Open func() (image.Image, error)
+}
+
+// Sheets packs pictures, in their order, into one sheet or several. Former
+// packings are used for what has not changed.
+func (p Pack) Sheets(sources []Source, former ...Former) ([]Packed, error) {
+	plans, err := p.Plan(sources)
+	if err != nil {
+		return nil, err
+	}
+	packed := make([]Packed, len(plans))
+	for i, plan := range plans {
+		if packed[i], err = plan.Draw(former...); err != nil {
+			return nil, err
+		}
+	}
+	return packed, nil
+}
+
+// Plan divides pictures, in their order, among sheets, without opening them.
+func (p Pack) Plan(sources []Source) ([]Plan, error) {
 	if len(sources) == 0 {
 		return nil, fmt.Errorf("there are no pictures to pack")
 	}
@@ -70,19 +99,13 @@ func (p Pack) Sheets(sources []Source, former ...Packed) ([]Packed, error) {
 	if err != nil {
 		return nil, err
 	}
-	var packed []Packed
+	plans := make([]Plan, len(groups))
 	for i, group := range groups {
-		var before Packed
-		if i < len(former) {
-			before = former[i]
-		}
-		one, err := p.sheet(group, card, before)
-		if err != nil {
+		if plans[i], err = p.plan(group, card); err != nil {
 			return nil, err
 		}
-		packed = append(packed, one)
 	}
-	return packed, nil
+	return plans, nil
 }
 
 // card is the size that most of the pictures have, as the cards lie.
@@ -128,20 +151,19 @@ func oddOnes(sources []Source, card image.Point) (odd []string) {
 	return odd
 }
 
-// groups divides the pictures among sheets, evenly, so that none is scaled down
-// too far.
+// groups divides the pictures among sheets, evenly: as few as hold them at their own size. Cards
+// are scaled down only where a sheet's limit leaves no room for the columns and rows asked for.
 func (p Pack) groups(sources []Source, card image.Point) ([][]Source, error) {
+	unavoidable := p.scale(Grid{Columns: max(p.Columns, 1), Rows: max(p.Rows, 1)}, card)
+	var err error
 	for sheets := 1; sheets <= len(sources); sheets++ {
 		each := (len(sources) + sheets - 1) / sheets
-		g, err := p.grid(each, card)
-		if err != nil && p.Columns*p.Rows == 0 {
-			return nil, err
-		}
-		if err == nil && (p.scale(g, card) >= leastScale || each == 1) {
+		var g Grid
+		if g, err = p.grid(each, card); err == nil && (p.scale(g, card) >= unavoidable || each == 1) {
 			return slices.Collect(slices.Chunk(sources, each)), nil
 		}
 	}
-	return nil, fmt.Errorf("the pictures do not fit on sheets of %d columns × %d rows", p.Columns, p.Rows)
+	return nil, err
 }
 
 // grid chooses columns and rows for a number of cards: least scaled down, then
@@ -185,47 +207,92 @@ func (p Pack) scale(g Grid, card image.Point) float64 {
 	return min(1, float64(longest/g.Columns)/float64(card.X), float64(longest/g.Rows)/float64(card.Y))
 }
 
-// sheet draws one sheet.
-func (p Pack) sheet(sources []Source, card image.Point, former Packed) (Packed, error) {
+// plan says what goes where on one sheet.
+func (p Pack) plan(sources []Source, card image.Point) (Plan, error) {
 	g, err := p.grid(len(sources), card)
 	if err != nil {
-		return Packed{}, err
+		return Plan{}, err
 	}
 	scale := p.scale(g, card)
 	size := image.Pt(max(8, int(float64(card.X)*scale)), max(8, int(float64(card.Y)*scale)))
-	packed := Packed{
-		Sheet: image.NewNRGBA(image.Rect(0, 0, g.Columns*size.X, g.Rows*size.Y)),
-		List:  List{Columns: g.Columns, Rows: g.Rows, Count: g.Count, Card: [2]int{size.X, size.Y}, Scale: math.Round(scale*1000) / 1000},
+	plan := Plan{
+		sources: sources,
+		size:    image.Pt(g.Columns*size.X, g.Rows*size.Y),
+		List:    List{Columns: g.Columns, Rows: g.Rows, Count: g.Count, Card: [2]int{size.X, size.Y}, Scale: math.Round(scale*1000) / 1000},
 	}
-	before := former.List.byHash()
-	if former.Sheet == nil || former.List.Card != packed.List.Card || former.List.Scale != packed.List.Scale {
-		before = nil
+	list := func(cell int, s Source) {
+		plan.List.Sources = append(plan.List.Sources, Listed{Cell: cell, File: s.File, Hash: s.Hash, Size: [2]int{s.Size.X, s.Size.Y}, Turned: sideways(s.Size, card)})
 	}
 	for i, s := range sources {
-		packed.List.Sources = append(packed.List.Sources, Listed{Cell: i + 1, File: s.File, Hash: s.Hash, Size: [2]int{s.Size.X, s.Size.Y}, Turned: sideways(s.Size, card)})
+		list(i+1, s)
 	}
 	if p.Veil != nil {
-		packed.List.Veil = g.Cells()
-		packed.List.Sources = append(packed.List.Sources, Listed{Cell: g.Cells(), File: p.Veil.File, Hash: p.Veil.Hash, Size: [2]int{p.Veil.Size.X, p.Veil.Size.Y}, Turned: sideways(p.Veil.Size, card)})
-		sources = append(slices.Clone(sources), *p.Veil)
+		plan.List.Veil = g.Cells()
+		list(g.Cells(), *p.Veil)
+		plan.sources = append(slices.Clone(sources), *p.Veil)
 	}
-	for i, listed := range packed.List.Sources {
-		to := packed.Sheet.SubImage(g.Cell(packed.Sheet.Rect.Size(), listed.Cell)).(*image.NRGBA)
-		if old, same := before[listed.Hash]; same {
-			copyPixels(to, Cut(former.Sheet, former.List.Grid(), old.Cell))
+	return plan, nil
+}
+
+// Draw draws the sheet, on all cores. Cells that a former one has are taken from there.
+func (p Plan) Draw(former ...Former) (Packed, error) {
+	packed := Packed{List: p.List, Sheet: image.NewNRGBA(image.Rectangle{Max: p.size})}
+	before := cellsOf(former, p.List)
+	var drawn atomic.Int64
+	var all errgroup.Group
+	all.SetLimit(runtime.GOMAXPROCS(0))
+	for i, listed := range p.List.Sources {
+		all.Go(func() error {
+			to := packed.Sheet.SubImage(p.List.Grid().Cell(p.size, listed.Cell)).(*image.NRGBA)
+			if cell := before[listed.Hash]; cell != nil {
+				if old := cell(); old != nil {
+					copyPixels(to, old)
+					return nil
+				}
+			}
+			picture, err := p.sources[i].Open()
+			if err != nil {
+				return err
+			}
+			if listed.Turned {
+				picture = turned(picture, 6) // a quarter clockwise
+			}
+			drawInto(to, picture)
+			drawn.Add(1)
+			return nil
+		})
+	}
+	err := all.Wait()
+	packed.Drawn = int(drawn.Load())
+	return packed, err
+}
+
+// cellsOf are the cells of former sheets that can be taken for a new one, by the hashes of the
+// pictures on them; nil where the sheet is not what its list says.
+func cellsOf(former []Former, list List) map[string]func() *image.NRGBA {
+	cells := map[string]func() *image.NRGBA{}
+	for _, f := range former {
+		if f.List.Card != list.Card || f.List.Scale != list.Scale {
 			continue
 		}
-		picture, err := sources[i].Open()
-		if err != nil {
-			return Packed{}, err
+		grid := f.List.Grid()
+		open := sync.OnceValue(func() image.Image {
+			picture, err := f.Open()
+			if err != nil || picture.Bounds().Size() != image.Pt(list.Card[0]*grid.Columns, list.Card[1]*grid.Rows) {
+				return nil
+			}
+			return picture
+		})
+		for _, s := range f.List.Sources {
+			cells[s.Hash] = func() *image.NRGBA {
+				if picture := open(); picture != nil {
+					return Cut(picture, grid, s.Cell)
+				}
+				return nil
+			}
 		}
-		if listed.Turned {
-			picture = turned(picture, 6) // a quarter clockwise
-		}
-		drawInto(to, picture)
-		packed.Drawn++
 	}
-	return packed, nil
+	return cells
 }
 
 // drawInto draws a picture as large as it fits, in the middle. At its own size it

@@ -85,22 +85,33 @@ func TestPicturesOfAnotherShapeAreNamedOrFitted(t *testing.T) {
 	assert.NotZero(t, cut.NRGBAAt(30, 42).A)
 }
 
-func TestASheetStaysWithinItsLimitAndSaysTheScale(t *testing.T) {
+func TestWhereOneSheetIsFullAnotherIsBegun(t *testing.T) {
 	sources := loose(20, image.Pt(200, 280), nil)
 	packed, err := sheet.Pack{Longest: 1000}.Sheets(sources)
 	require.NoError(t, err)
-	require.Len(t, packed, 1)
-	assert.LessOrEqual(t, max(packed[0].Sheet.Rect.Dx(), packed[0].Sheet.Rect.Dy()), 1000)
-	assert.Less(t, packed[0].List.Scale, 1.0)
-
-	several, err := sheet.Pack{Longest: 400}.Sheets(sources)
-	require.NoError(t, err)
-	assert.Greater(t, len(several), 1, "rather another sheet than cards under half their size")
 	cards := 0
-	for _, one := range several {
+	for _, one := range packed {
+		assert.LessOrEqual(t, max(one.Sheet.Rect.Dx(), one.Sheet.Rect.Dy()), 1000)
+		assert.Equal(t, 1.0, one.List.Scale, "at their own size")
+		for i, s := range sources[cards : cards+one.List.Count] {
+			assert.Equal(t, opened(t, s).Pix, tight(sheet.Cut(one.Sheet, one.List.Grid(), i+1)).Pix, s.File)
+		}
 		cards += one.List.Count
 	}
+	assert.Len(t, packed, 2)
 	assert.Equal(t, 20, cards)
+}
+
+func TestWhatDoesNotFitAtItsOwnSizeIsScaledAndSaysIt(t *testing.T) {
+	large, err := sheet.Pack{Longest: 140}.Sheets(loose(3, image.Pt(200, 280), nil))
+	require.NoError(t, err)
+	assert.Len(t, large, 3)
+	assert.Equal(t, 0.5, large[0].List.Scale, "one card is larger than a sheet")
+
+	wide, err := sheet.Pack{Columns: 10, Longest: 1000}.Sheets(loose(20, image.Pt(200, 280), nil))
+	require.NoError(t, err)
+	require.Len(t, wide, 1)
+	assert.Equal(t, []any{10, 0.5}, []any{wide[0].List.Columns, wide[0].List.Scale}, "as many columns as asked for")
 }
 
 func TestTheVeilGoesIntoTheLastCell(t *testing.T) {
@@ -119,12 +130,13 @@ func TestPackingAgainDrawsOnlyWhatChanged(t *testing.T) {
 	assert.Equal(t, 12, before[0].Drawn)
 	text, err := before[0].List.Write()
 	require.NoError(t, err)
-	before[0].List, err = sheet.ReadList(text)
+	list, err := sheet.ReadList(text)
 	require.NoError(t, err)
+	former := sheet.Former{List: list, Open: func() (image.Image, error) { return before[0].Sheet, nil }}
 
 	changed := loose(13, image.Pt(60, 84), nil)
 	sources[4] = changed[12]
-	after, err := sheet.Pack{}.Sheets(sources, before...)
+	after, err := sheet.Pack{}.Sheets(sources, former)
 	require.NoError(t, err)
 	assert.Equal(t, 1, after[0].Drawn)
 	anew, err := sheet.Pack{}.Sheets(sources)

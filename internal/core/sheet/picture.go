@@ -16,7 +16,12 @@ import (
 	_ "image/gif"  // formats that Read knows
 	_ "image/jpeg" //
 	_ "image/png"  //
+	"path"
+	"slices"
+	"strings"
 
+	_ "golang.org/x/image/bmp"
+	_ "golang.org/x/image/tiff"
 	_ "golang.org/x/image/webp"
 )
 
@@ -28,7 +33,15 @@ const MaxPixels = 8192 * 8192
 // line, so that a line of millions of pixels costs more than a square of them.
 const maxLength = 1 << 15
 
-// Read decodes a PNG, JPEG, GIF (its first frame) or WebP picture, turned as
+// Formats are the pictures that Read knows, in words.
+const Formats = "PNG, JPEG, GIF, WebP, TIFF or BMP"
+
+// IsPicture tells from a file's name whether it is such a picture.
+func IsPicture(name string) bool {
+	return slices.Contains([]string{".png", ".jpg", ".jpeg", ".gif", ".webp", ".tif", ".tiff", ".bmp"}, strings.ToLower(path.Ext(name)))
+}
+
+// Read decodes a PNG, JPEG, GIF (its first frame), WebP, TIFF or BMP picture, turned as
 // its orientation tag says, with its upper left corner at 0, 0. The pixels stay
 // as they were decoded, so that reading takes no more memory than decoding.
 // Errors say what is wrong with the file in words for its maker.
@@ -38,7 +51,7 @@ func Read(file []byte) (image.Image, error) {
 		if len(file) == 0 {
 			return nil, fmt.Errorf("the file is empty")
 		}
-		return nil, fmt.Errorf("this is no PNG, JPEG, GIF or WebP picture, or it is damaged at its beginning (%w)", err)
+		return nil, fmt.Errorf("this is no %s picture, or it is damaged at its beginning (%w)", Formats, err)
 	}
 	if config.Width < 1 || config.Height < 1 {
 		return nil, fmt.Errorf("the picture says it is %d × %d pixels", config.Width, config.Height)

@@ -36,7 +36,7 @@ type checkSheet struct {
 	Margin  string `query:"margin" pattern:"^[0-9]{1,5}(,[0-9]{1,5}){0,3}$" example:"12,8,12,8" doc:"Pixels around all cells: one number, or left, top, right, bottom."`
 	Gutter  string `query:"gutter" pattern:"^[0-9]{1,5}(,[0-9]{1,5})?$" example:"6,4" doc:"Pixels between two cells: one number, or across, down."`
 	Count   int    `query:"count" minimum:"0" doc:"How many cells hold cards; as many as have content if left out."`
-	RawBody []byte `contentType:"image/png" doc:"A PNG, JPEG, GIF or WebP picture."`
+	RawBody []byte `contentType:"image/png" doc:"A PNG, JPEG, GIF, WebP, TIFF or BMP picture."`
 }
 
 type sheetChecked struct {
