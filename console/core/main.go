@@ -41,7 +41,7 @@ func main() {
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
-		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess,
+		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess, "asPNG": b.asPNG,
 		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
 		"compareWith": b.compareWith, "bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
@@ -137,6 +137,19 @@ func (b *bench) guess(args []js.Value) (any, error) {
 		return nil, err
 	}
 	return jsonOf(sheet.Guess(p, sheet.Grid{}))
+}
+
+// asPNG(bytes) writes a picture as PNG, for what browsers do not show.
+func (b *bench) asPNG(args []js.Value) (any, error) {
+	p, err := sheet.Read(bridge.Bytes(args[0]))
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, p); err != nil {
+		return nil, err
+	}
+	return bridge.Array(out.Bytes()), nil
 }
 
 // pack(files, packing) packs files of the kit to sheets and gives for each what it

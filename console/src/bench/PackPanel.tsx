@@ -7,6 +7,18 @@ import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
 import "./PackPanel.css";
 
+const baseOf = (first: string, i: number) => (i === 0 ? first : `${first}-${i + 1}`);
+
+/** A name under which no sheet and no picture is there yet, nor under those that go on from it. */
+function freeSheet(like: string, n: number): string {
+  const { files, manifest } = useDraft.getState();
+  const taken: Record<string, unknown> = { ...manifest.sheets };
+  for (const file of Object.keys(files)) taken[file.replace(/\.[a-z]+$/i, "")] = true;
+  let name = freeName(like, taken);
+  while (Array.from({ length: n }, (_, i) => baseOf(name, i)).some((base) => base in taken)) name = freeName(`${name}-sheet`, taken);
+  return name;
+}
+
 export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone: (sheet: string) => void; onCancel: () => void }) {
   const { manifest } = useDraft();
   const [packing, setPacking] = useState<Packing>({});
@@ -40,18 +52,23 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
   const set = (part: Partial<Packing>) => setPacking((p) => ({ ...p, ...part }));
   const keep = () =>
     during("putting the sheet into the kit", async () => {
+      const first = freeSheet(name, packed.length);
+      const bases = packed.map((_, i) => baseOf(first, i));
       const added: Record<string, Uint8Array> = {};
       packed.forEach((one, i) => {
-        const base = i === 0 ? name : `${name}-${i + 1}`;
-        added[`${base}.png`] = one.png;
-        added[`${base}.sheet.yaml`] = new TextEncoder().encode(one.text);
+        const more =
+          i === 0 && bases.length > 1
+            ? `more:\n${bases
+                .slice(1)
+                .map((base) => `- ${base}.png\n`)
+                .join("")}`
+            : "";
+        added[`${bases[i]}.png`] = one.png;
+        added[`${bases[i]}.sheet.yaml`] = new TextEncoder().encode(one.text + more);
       });
       await putFiles(added);
-      packed.forEach((_, i) => {
-        const base = i === 0 ? name : `${name}-${i + 1}`;
-        edit(["sheets", base], { file: `${base}.png` });
-      });
-      onDone(name);
+      for (const base of bases) edit(["sheets", base], { file: `${base}.png` });
+      onDone(first);
     });
   return (
     <section aria-label="Pack pictures" className="bench-pack">

@@ -10,6 +10,7 @@ type Reply<T> = { value: T } | { error: string };
 
 interface RawCore {
   put(file: string, bytes: Uint8Array): Reply<null>;
+  asPNG(bytes: Uint8Array): Reply<Uint8Array>;
   drop(file: string): Reply<null>;
   hash(file: string): Reply<string>;
   showPixels(file: string, rgba: Uint8ClampedArray, wide: number, high: number): Reply<null>;
@@ -99,6 +100,10 @@ const bench = {
     } catch {
       // what the browser cannot decode the core refuses with its reason
     }
+  },
+  /** A picture as PNG, for what browsers do not show. */
+  async asPNG(bytes: Uint8Array): Promise<Uint8Array> {
+    return value((await core()).asPNG(bytes));
   },
   async drop(file: string): Promise<void> {
     value((await core()).drop(file));

@@ -215,5 +215,5 @@ export function addressOf(bytes: Uint8Array | undefined): string | undefined {
   return address;
 }
 
-export const isPicture = (name: string) => /\.(png|jpe?g|gif|webp)$/i.test(name);
+export const isPicture = (name: string) => /\.(png|jpe?g|gif|webp|tiff?|bmp)$/i.test(name);
 export const isTableFile = (name: string) => /\.(csv|tsv|txt|xlsx)$/i.test(name);

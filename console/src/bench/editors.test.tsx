@@ -369,6 +369,21 @@ describe("packing loose pictures", () => {
     expect(Object.keys(useDraft.getState().files)).toEqual(expect.arrayContaining(["cards.png", "cards.sheet.yaml"]));
   });
 
+  it("names the other sheets in the list of the first, and writes over no picture", async () => {
+    await openDraft({ "kit.yaml": new TextEncoder().encode("kit: 1\nname: X\nseats: 2\n"), "cards-2.png": new Uint8Array([9]) });
+    answers.packed = [packed, packed];
+    const onDone = vi.fn();
+    render(<PackPanel files={["a.png", "b.png"]} onDone={onDone} onCancel={vi.fn()} />);
+    const keep = await screen.findByRole("button", { name: "Put it into the kit" });
+    await vi.waitFor(() => expect((keep as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.click(keep);
+    await vi.waitFor(() => expect(onDone).toHaveBeenCalledWith("cards-sheet"));
+    const { files } = useDraft.getState();
+    expect(files["cards-2.png"]).toEqual(new Uint8Array([9]));
+    expect(new TextDecoder().decode(files["cards-sheet.sheet.yaml"])).toContain("more:\n- cards-sheet-2.png");
+    expect(Object.keys(manifest().sheets ?? {})).toEqual(["cards-sheet", "cards-sheet-2"]);
+  });
+
   it("leaves the kit alone when it is called off", async () => {
     answers.packed = [packed];
     const onCancel = vi.fn();

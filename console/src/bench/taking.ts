@@ -22,11 +22,13 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
   const manifestGiven = list.find((f) => f.name.endsWith("kit.yaml"));
   if (manifestGiven || Object.keys(useDraft.getState().files).length === 0) await openDraft();
   const folder = manifestGiven ? manifestGiven.name.slice(0, -"kit.yaml".length) : "";
-  const files = Object.fromEntries(list.map((f) => [f.name.startsWith(folder) ? f.name.slice(folder.length) : f.name, f.bytes]));
+  const files = Object.fromEntries(
+    (await Promise.all(list.map(shown))).map((f) => [f.name.startsWith(folder) ? f.name.slice(folder.length) : f.name, f.bytes]),
+  );
   const known = Object.keys(files).filter((name) => name in useDraft.getState().files);
   await putFiles(files);
   if (manifestGiven) return { what: "kit" };
-  const pictures = list.filter((f) => isPicture(f.name)).map((f) => f.name);
+  const pictures = Object.keys(files).filter(isPicture);
   const tables = list.filter((f) => isTableFile(f.name)).map((f) => f.name);
   const { manifest: now } = useDraft.getState();
   if (pictures.length > 1 && known.length === 0) return { what: "pack", files: pictures };
@@ -43,6 +45,11 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
     return { what: "deck", name };
   }
   return undefined;
+}
+
+/** A file as browsers show it: a TIFF becomes a PNG. */
+async function shown(f: Taken): Promise<Taken> {
+  return /\.tiff?$/i.test(f.name) ? { name: f.name.replace(/\.tiff?$/i, ".png"), bytes: await core().asPNG(f.bytes) } : f;
 }
 
 /** A sheet, and the deck of its cards: it can be played as it is. A grid that is surely
