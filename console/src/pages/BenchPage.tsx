@@ -5,7 +5,7 @@ import Button from "react-bootstrap/Button";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { Begin } from "../bench/Begin";
 import { DeckEditor } from "../bench/DeckEditor";
-import { during, freeName, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
+import { core, during, freeName, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
 import { Keep } from "../bench/Keep";
 import { goOnWith, keepDrafts, keptDraft, useNotKept } from "../bench/keptDraft";
 import { KitFields } from "../bench/KitFields";
@@ -182,8 +182,11 @@ function useOpened(then: () => void) {
 
 async function openKit(kit: string): Promise<void> {
   const path = { path: { kit } };
-  const page = given(await asMaker.GET("/api/kits/{kit}", { params: path }));
-  const zip = given(await asMaker.GET("/api/kits/{kit}/zip", { params: path, parseAs: "arrayBuffer" })) as unknown as ArrayBuffer;
+  void core().drop(""); // so that it starts while the files come
+  const [page, zip] = await Promise.all([
+    asMaker.GET("/api/kits/{kit}", { params: path }).then(given),
+    asMaker.GET("/api/kits/{kit}/zip", { params: path, parseAs: "arrayBuffer" }).then(given) as unknown as Promise<ArrayBuffer>,
+  ]);
   await openDraft(unzipped(new Uint8Array(zip)), { kit: page.id, name: page.name, edition: page.edition });
 }
 
