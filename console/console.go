@@ -22,3 +22,6 @@ func Files() fs.FS {
 	}
 	return files
 }
+
+// Font is a font that ships, by the name of its file.
+func Font(name string) ([]byte, error) { return dist.ReadFile("dist/fonts/" + name) }

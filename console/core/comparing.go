@@ -26,6 +26,7 @@ func (b *bench) compareWith(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	k.Fonts = b.fonts
 	before, err := k.Make(kit.Making{Known: b.known, Look: b.canMake})
 	if err != nil {
 		return nil, err

@@ -31,6 +31,7 @@ type bench struct {
 	files    kit.Files
 	pictures map[string]image.Image         // decoded sheets by file
 	known    kit.Known                      // what was looked over and drawn already
+	fonts    *deck.Fonts                    // that ship, fetched when they are needed
 	made     map[string]func() *image.NRGBA // how pictures are made, by their addresses
 	brought  map[string][]byte              // to the table, by their addresses
 	table    *alone.Table                   // where the draft is tried
@@ -38,6 +39,13 @@ type bench struct {
 
 func main() {
 	b := &bench{files: kit.Files{}, pictures: map[string]image.Image{}, made: map[string]func() *image.NRGBA{}, brought: map[string][]byte{}}
+	b.fonts = &deck.Fonts{Read: func(name string) ([]byte, error) {
+		file := js.Global().Call("damselflyFont", name)
+		if file.IsNull() {
+			return nil, fmt.Errorf("the font %s could not be fetched; check your connection", name)
+		}
+		return bridge.Bytes(file), nil
+	}}
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
@@ -232,6 +240,7 @@ func (b *bench) looked() (*kit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
+	k.Fonts = b.fonts
 	result, err := k.Make(kit.Making{Known: b.known, Look: b.canMake, Decoded: b.picture})
 	if err == nil {
 		b.known = result.Known
@@ -291,6 +300,7 @@ func (b *bench) draw(args []js.Value) (any, error) {
 	if err != nil && k == nil {
 		return nil, err
 	}
+	k.Fonts = b.fonts
 	d, err := k.DrawRow(args[0].String(), args[1].Int(), args[2].String())
 	if err != nil {
 		return nil, err

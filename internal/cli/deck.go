@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"damselfly.example/damselfly/console"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 )
@@ -177,5 +178,6 @@ func openKit(name string) (*kit.Kit, error) {
 	if err != nil {
 		return nil, refused("%w", err)
 	}
+	k.Fonts = &deck.Fonts{Read: console.Font}
 	return k, nil
 }

@@ -41,6 +41,7 @@ var onTheBench = []struct {
 	{"Part", reflect.TypeFor[kit.Part](), false, nil},
 	{"DeckEntry", reflect.TypeFor[kit.Deck](), true, nil},
 	{"SheetEntry", reflect.TypeFor[kit.Sheet](), true, []string{"file"}},
+	{"Edge", reflect.TypeFor[deck.Edge](), false, nil},
 	{"Box", reflect.TypeFor[deck.Box](), true, []string{"at"}},
 	{"LayoutEntry", reflect.TypeFor[deck.Layout](), true, []string{"size", "front"}},
 	{"ZoneEntry", reflect.TypeFor[kit.Zone](), false, nil},

@@ -33,7 +33,11 @@ interface RawCore {
 
 declare const Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
 declare function importScripts(file: string): void;
-const scope = globalThis as unknown as { damselflyCore?: RawCore; damselflySpreadsheets?: RawSpreadsheets };
+const scope = globalThis as unknown as {
+  damselflyCore?: RawCore;
+  damselflySpreadsheets?: RawSpreadsheets;
+  damselflyFont?: (name: string) => Uint8Array | null;
+};
 
 interface RawSpreadsheets {
   read(file: Uint8Array): Uint8Array;
@@ -53,7 +57,17 @@ async function run(module: string): Promise<void> {
   void go.run(instance);
 }
 
+/** A font that ships, for letters that no other has. The core waits for it while it draws. */
+function font(name: string): Uint8Array | null {
+  const request = new XMLHttpRequest();
+  request.open("GET", `/fonts/${name}`, false);
+  request.responseType = "arraybuffer";
+  request.send();
+  return request.status === 200 ? new Uint8Array(request.response as ArrayBuffer) : null;
+}
+
 async function start(): Promise<RawCore> {
+  scope.damselflyFont = font;
   importScripts("/wasm_exec.js");
   await run("core");
   if (!scope.damselflyCore) throw new Error("The bench did not start. Reload the page.");

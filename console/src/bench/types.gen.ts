@@ -168,14 +168,25 @@ export interface SheetEntry {
   count?: number;
 }
 
+export interface Edge {
+  colour: string;
+  wide: number;
+}
+
 export interface Box {
+  name?: string;
   at: [number, number, number, number];
+  if?: string;
+  turn?: number;
   fill?: string;
   round?: number;
   line?: number;
   colour?: string;
+  opacity?: number;
   picture?: string;
   fit?: string;
+  optional?: boolean;
+  qr?: string;
   text?: string;
   font?: string;
   bold?: boolean;
@@ -185,9 +196,12 @@ export interface Box {
   align?: string;
   down?: string;
   lines?: number;
+  outline?: Edge;
+  shadow?: Edge;
 }
 
 export interface LayoutEntry {
+  based_on?: string;
   size: [number, number];
   front: Box[];
   back?: Box[];

@@ -4,6 +4,7 @@ package deck
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -191,6 +192,14 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 		cards = append(cards, c)
 	}
 	return cards, mistakes
+}
+
+// Says is all that a row says: its fields, and its number, key and copies, unless it has columns of those names
+// that say something else.
+func (c Card) Says() map[string]string {
+	all := map[string]string{FieldRow: strconv.Itoa(c.Row), FieldKey: c.Key, FieldCopies: strconv.Itoa(c.Copies)}
+	maps.Copy(all, c.Fields)
+	return all
 }
 
 // maxKey is how long a key is at most.

@@ -119,7 +119,7 @@ func (k *Kit) checkSource(d Deck, path string, note noter) {
 	if d.Rows != "" && !fs.ValidPath(d.Rows) {
 		note(path+".rows", "%q is no file inside the kit's folder", d.Rows)
 	}
-	if _, known := k.Layouts[d.Layout]; d.Layout != "" && !known {
+	if _, known := k.Layouts[d.Layout]; d.Layout != "" && !known && !strings.Contains(d.Layout, "{") {
 		note(path+".layout", "there is no layout %q; there is %s", d.Layout, list(slices.Sorted(maps.Keys(k.Layouts))))
 	}
 	for _, part := range d.parts() {

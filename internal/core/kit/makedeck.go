@@ -74,7 +74,10 @@ func (m *maker) deck(key string) {
 // pixels is how large the cards of a deck are as pictures.
 func (m *maker) pixels(d Deck) image.Point {
 	if d.Layout != "" {
-		l := m.kit.Layouts[d.Layout]
+		l := m.kit.Layouts[m.kit.firstLayout(d)]
+		if len(l.Size) != 2 {
+			return image.Pt(63, 88)
+		}
 		return image.Pt(l.Size[0], l.Size[1])
 	}
 	if s := m.sheets[d.sheetOf("")]; s != nil {
@@ -287,26 +290,61 @@ func (m *maker) fromRows(d Deck, at string) []made {
 		m.rowPictures(d, at, rows, cards, designs)
 		return designs
 	}
-	l := m.kit.Layouts[d.Layout]
-	for _, field := range l.Fields() {
-		if rows.Column(field) < 0 || !slices.Contains(rows.Header, field) {
-			m.mistake("$.layouts."+d.Layout, "the layout speaks of {%s}, but %s has no such column; it has %s", field, d.Rows, list(rows.Header))
-			return nil
-		}
-	}
-	for i, p := range m.draw(d, &l, "front", l.Front, cards) {
-		designs[i].front = p
-	}
-	if len(l.Back) > 0 {
-		for i, p := range m.draw(d, &l, "back", l.Back, cards) {
-			designs[i].back = p
-		}
-	}
+	m.drawRows(d, at, rows, cards, designs)
 	return designs
 }
 
+// drawRows draws the cards of rows, each by its layout.
+func (m *maker) drawRows(d Deck, at string, rows *deck.Rows, cards []deck.Card, designs []made) {
+	byLayout := map[string][]int{}
+	for i, c := range cards {
+		name, err := m.kit.layoutOf(d, c)
+		if err != nil {
+			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d: %s", c.Row, err)})
+			continue
+		}
+		byLayout[name] = append(byLayout[name], i)
+	}
+	names := slices.Sorted(maps.Keys(byLayout))
+	for _, name := range names {
+		l, first := m.kit.Layouts[name], m.kit.Layouts[names[0]]
+		if !slices.Equal(l.Size, first.Size) {
+			m.mistake(at+".layout", "the layouts %q and %q draw cards of %v and %v pixels; those of a deck are of one size", names[0], name, first.Size, l.Size)
+		}
+		if (len(l.Back) > 0) != (len(first.Back) > 0) {
+			m.mistake(at+".layout", "of the layouts %q and %q one draws a back and the other does not", names[0], name)
+		}
+		for _, field := range l.Fields() {
+			if !slices.Contains(rows.Header, field) && !slices.Contains([]string{deck.FieldRow, deck.FieldCopies, deck.FieldKey}, field) {
+				m.mistake("$.layouts."+name, "the layout speaks of {%s}, but %s has no such column; it has %s%s", field, d.Rows, list(rows.Header), table.DidYouMean(field, rows.Header))
+			}
+		}
+	}
+	if len(m.mistakes) > 0 {
+		return
+	}
+	for _, name := range names {
+		l, of := m.kit.Layouts[name], byLayout[name]
+		some := make([]deck.Card, len(of))
+		for n, i := range of {
+			some[n] = cards[i]
+		}
+		for n, p := range m.draw(d, &l, "front", l.Front, some) {
+			designs[of[n]].front = p
+		}
+		if len(l.Back) > 0 {
+			for n, p := range m.draw(d, &l, "back", l.Back, some) {
+				designs[of[n]].back = p
+			}
+		}
+	}
+}
+
 // drawsBacks reports whether a deck's layout draws a back for each card.
-func (k *Kit) drawsBacks(d Deck) bool { return d.Layout != "" && len(k.Layouts[d.Layout].Back) > 0 }
+func (k *Kit) drawsBacks(d Deck) bool {
+	name := k.firstLayout(d)
+	return name != "" && len(k.Layouts[name].Back) > 0
+}
 
 // rowPictures takes the pictures that the columns front and back name.
 func (m *maker) rowPictures(d Deck, at string, rows *deck.Rows, cards []deck.Card, designs []made) {
@@ -338,7 +376,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 	marks := make([]string, len(cards))
 	var missing []int
 	for i, card := range cards {
-		mark, err := m.artist.Mark(l, boxes, card.Fields)
+		mark, err := m.artist.Mark(l, boxes, card.Says())
 		if err != nil {
 			m.mistakes = append(m.mistakes, &Mistake{File: d.Rows, Text: fmt.Sprintf("row %d: %s", card.Row, err)})
 			return pictures
@@ -352,7 +390,7 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 	}
 	problems, errs := make([][]string, len(missing)), make([]error, len(missing))
 	draw := func(n int) *image.NRGBA {
-		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Fields)
+		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Says())
 		if problems[n], errs[n] = one.Problems, err; err != nil {
 			return image.NewNRGBA(image.Rect(0, 0, 1, 1))
 		}
@@ -395,8 +433,9 @@ func (k *Kit) Artist() *deck.Artist {
 	var mutex sync.Mutex
 	known := map[string]*opened{}
 	return &deck.Artist{
-		Hash: k.hashOf,
-		Font: func(file string) ([]byte, error) { return readFile(k.folder, file, MaxFile) },
+		Hash:    k.hashOf,
+		Shipped: k.Fonts,
+		Font:    func(file string) ([]byte, error) { return readFile(k.folder, file, MaxFile) },
 		Picture: func(file string) (image.Image, error) {
 			mutex.Lock()
 			o := known[file]
@@ -411,7 +450,7 @@ func (k *Kit) Artist() *deck.Artist {
 					o.err = err
 					return
 				}
-				if o.picture, err = sheet.Read(text); err != nil {
+				if o.picture, err = readArt(file, text); err != nil {
 					o.err = &Mistake{File: file, Text: err.Error()}
 				}
 			})
@@ -474,19 +513,8 @@ func (k *Kit) drawOne(key, side string, which func([]deck.Card) int) (deck.Drawn
 	if !known {
 		return deck.Drawn{}, fmt.Errorf("the kit has no deck %q; it has %s", key, list(slices.Sorted(maps.Keys(k.Decks))))
 	}
-	l, known := k.Layouts[d.Layout]
-	if !known {
+	if d.Layout == "" {
 		return deck.Drawn{}, fmt.Errorf("the deck %q is not drawn by a layout", key)
-	}
-	boxes := l.Front
-	switch side {
-	case "front":
-	case "back":
-		if boxes = l.Back; len(boxes) == 0 {
-			return deck.Drawn{}, fmt.Errorf("the layout %q draws no back; the deck %q has one back for all", d.Layout, key)
-		}
-	default:
-		return deck.Drawn{}, fmt.Errorf("a card has a front and a back, and no %q", side)
 	}
 	rows, err := k.TableFile(d.Rows)
 	if err != nil {
@@ -497,7 +525,22 @@ func (k *Kit) drawOne(key, side string, which func([]deck.Card) int) (deck.Drawn
 	if at < 0 || at >= len(cards) {
 		return deck.Drawn{}, fmt.Errorf("%s has no such card; name its key, its name, or its row", d.Rows)
 	}
-	return k.Artist().Draw(&l, boxes, cards[at].Fields)
+	name, err := k.layoutOf(d, cards[at])
+	if err != nil {
+		return deck.Drawn{}, err
+	}
+	l := k.Layouts[name]
+	boxes := l.Front
+	switch side {
+	case "front":
+	case "back":
+		if boxes = l.Back; len(boxes) == 0 {
+			return deck.Drawn{}, fmt.Errorf("the layout %q draws no back; the deck %q has one back for all", name, key)
+		}
+	default:
+		return deck.Drawn{}, fmt.Errorf("a card has a front and a back, and no %q", side)
+	}
+	return k.Artist().Draw(&l, boxes, cards[at].Says())
 }
 
 // Rows writes a deck as the rows of a table file: key, name, copies and fields.

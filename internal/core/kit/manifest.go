@@ -206,6 +206,7 @@ func (m *Mistake) Error() string {
 // Kit is a kit.yaml that was read, and the folder it stands in.
 type Kit struct {
 	Manifest
+	Fonts  *deck.Fonts // that ship, for letters that a layout's lack; none if left out
 	folder fs.FS
 	text   []byte    // of kit.yaml
 	source *ast.File // to say where a mistake is
@@ -258,13 +259,13 @@ func Read(folder fs.FS) (*Kit, error) {
 	if len(fitting.mistakes) > 0 {
 		return nil, errors.Join(fitting.mistakes...)
 	}
-	decoder := yaml.NewDecoder(bytes.NewReader(text), yaml.DisallowUnknownField())
+	decoder := yaml.NewDecoder(bytes.NewReader(fitting.spelt(text)), yaml.DisallowUnknownField())
 	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {
 		return nil, &Mistake{File: manifestFile, Text: "the file is empty; it begins with \"kit: 1\""}
 	} else if err != nil {
 		return nil, yamlMistake(err, text)
 	}
-	return k, k.check()
+	return k, errors.Join(k.layBases(), k.check())
 }
 
 // yamlMistake turns the YAML library's error into a mistake with its place.
@@ -375,10 +376,12 @@ func (o *oddities) Visit(n ast.Node) ast.Visitor {
 // mistake is a mistake at a path of kit.yaml, such as "$.decks.weather.back".
 func (k *Kit) mistake(path, format string, args ...any) error {
 	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(path, "$."), Text: fmt.Sprintf(format, args...)}
-	if p, err := yaml.PathString(path); err == nil {
-		if node, err := p.FilterFile(k.source); err == nil && node != nil {
-			if t := node.GetToken(); t != nil && t.Position != nil {
-				m.Line, m.Column = t.Position.Line, t.Position.Column
+	for ; m.Line == 0 && path != "$" && path != ""; path = path[:max(0, strings.LastIndexAny(path, ".["))] { // what is missing has no place; where it is missing has one
+		if p, err := yaml.PathString(path); err == nil {
+			if node, err := p.FilterFile(k.source); err == nil && node != nil {
+				if t := node.GetToken(); t != nil && t.Position != nil {
+					m.Line, m.Column = t.Position.Line, t.Position.Column
+				}
 			}
 		}
 	}

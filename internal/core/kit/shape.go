@@ -2,6 +2,7 @@ package kit
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"reflect"
 	"slices"
@@ -14,7 +15,32 @@ import (
 
 // shape compares what stands in kit.yaml with what a kit has, and finds all that does not
 // fit, each with its place: fields that are not known, and values of another kind.
-type shape struct{ mistakes []error }
+type shape struct {
+	mistakes []error
+	american []place // of names that are spelt as in America
+}
+
+// place is where a word stands in kit.yaml: its line and its column, from 1.
+type place struct{ line, column int }
+
+// spelt is the text with the spellings that are used here.
+func (s *shape) spelt(text []byte) []byte {
+	if len(s.american) == 0 {
+		return text
+	}
+	lines := strings.Split(string(text), "\n")
+	slices.SortFunc(s.american, func(a, b place) int { return cmp.Or(b.line-a.line, b.column-a.column) }) // the last first
+	for _, p := range s.american {
+		letters := []rune(lines[p.line-1])
+		for from, to := range american {
+			if rest, is := strings.CutPrefix(string(letters[p.column-1:]), from); is {
+				lines[p.line-1] = string(letters[:p.column-1]) + to + rest
+				break
+			}
+		}
+	}
+	return []byte(strings.Join(lines, "\n"))
+}
 
 // mostMistakes is how many are found at once; a file of a megabyte may have a hundred thousand.
 const mostMistakes = 100
@@ -142,15 +168,19 @@ func (s *shape) fields(n ast.Node, t reflect.Type) {
 			s.look(value, is)
 			return
 		}
+		if is, there := known[american[name]]; there {
+			if t := entry.Key.GetToken(); t != nil && t.Position != nil {
+				s.american = append(s.american, place{t.Position.Line, t.Position.Column})
+			}
+			s.look(value, is)
+			return
+		}
 		s.wrong(entry.Key, "there is no field %q here%s", name, meant(name, names))
 	})
 }
 
 // meant is what a mistaken name may have meant.
 func meant(name string, names []string) string {
-	if other := american[strings.ToLower(name)]; slices.Contains(names, other) {
-		return fmt.Sprintf("; it is written %q", other)
-	}
 	if near := table.DidYouMean(name, names); near != "" {
 		return near
 	}

@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"path"
 	"reflect"
 	"regexp"
 	"runtime/debug"
@@ -23,6 +24,7 @@ import (
 	"golang.org/x/sync/semaphore"
 	"golang.org/x/time/rate"
 
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
@@ -53,6 +55,8 @@ type API struct {
 	decoded   *semaphore.Weighted
 	given     *semaphore.Weighted // files that are being taken away
 
+	fonts *deck.Fonts // that ship with the console
+
 	otherPages rate.Sometimes // says that their sockets were refused
 	paced      struct{ acts, grips, points, joins *paces }
 	makers     *makerCache
@@ -78,6 +82,9 @@ func New(o Options) *API {
 	}
 	a.paced.acts, a.paced.joins = pace(actionsASecond, actionsAtOnce), pace(joinsASecond, joinsAtOnce)
 	a.paced.grips, a.paced.points = pace(actionsASecond, actionsAtOnce), pace(actionsASecond, actionsAtOnce)
+	if o.Console != nil {
+		a.fonts = &deck.Fonts{Read: func(name string) ([]byte, error) { return fs.ReadFile(o.Console, path.Join("fonts", name)) }}
+	}
 	a.counted = a.metrics()
 	a.Handler = a.routes()
 	return a

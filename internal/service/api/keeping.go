@@ -186,6 +186,7 @@ func (a *API) makeKit(ctx context.Context, folder fs.FS, known *kit.Known, want 
 	if err != nil {
 		return nil, mistakes(err)
 	}
+	k.Fonts = a.fonts
 	if known == nil {
 		newest, err := a.Store.Known(ctx, callerOf(ctx).maker.ID, k.Name)
 		if err != nil {
