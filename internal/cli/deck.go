@@ -17,21 +17,24 @@ import (
 )
 
 func (a *app) deck() *cobra.Command {
-	cmd := &cobra.Command{Use: "deck", Short: "Look at the decks of a kit, and export them"}
-	cmd.AddCommand(a.deckShow(), a.deckExport())
+	cmd := &cobra.Command{Use: "deck", Short: "Look at the decks of a kit, export and print them"}
+	cmd.AddCommand(a.deckShow(), a.deckExport(), a.deckPrint())
 	return cmd
 }
 
 func (a *app) deckShow() *cobra.Command {
-	var kitName string
+	var kitName, contact string
 	cmd := &cobra.Command{
 		Use: "show [DECK]", Short: "List the decks of a kit, or the designs of one with their copies",
-		Example: "  damselfly deck show --kit marshpost/\n  damselfly deck show letters --kit marshpost/",
+		Example: "  damselfly deck show --kit marshpost/\n  damselfly deck show letters --kit marshpost/\n  damselfly deck show letters --kit marshpost/ --sheet letters.png",
 		Args:    cobra.MaximumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
 			result, err := a.checkKit(kitName)
 			if err != nil {
 				return err
+			}
+			if len(args) == 0 && contact != "" {
+				return usage("name the deck that is to be drawn, such as: damselfly deck show letters --sheet letters.png")
 			}
 			if len(args) == 0 {
 				return a.printDecks(result.Edition.Decks)
@@ -40,10 +43,14 @@ func (a *app) deckShow() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if contact != "" {
+				return a.showSheet(result, d, contact)
+			}
 			return a.printDesigns(d)
 		},
 	}
 	cmd.Flags().StringVar(&kitName, "kit", ".", "the kit's folder or zip")
+	cmd.Flags().StringVar(&contact, "sheet", "", "draw all cards with names and copies on one `picture`, such as letters.png")
 	return cmd
 }
 

@@ -10,10 +10,12 @@ import { Link, useParams } from "react-router";
 import { asMaker, given, useBroughtKey } from "../maker/maker";
 import { CopyLine } from "../maker/CopyLine";
 import { MakerMenu } from "../maker/MakerMenu";
+import { saveBlob } from "../shelf/Bookmarks";
 import { ComparisonShown, inShort } from "../shelf/Comparison";
 import { Cover } from "../shelf/Cover";
 import { KitActs } from "../shelf/KitCard";
 import { OpenRoom } from "../shelf/OpenRoom";
+import { PrintKit } from "../shelf/PrintKit";
 import { RoomCard } from "../shelf/RoomCard";
 import { ago, plural, useKit, useRooms, useDoing, type KitPage as Page } from "../shelf/shelf";
 import "./bar.css";
@@ -45,6 +47,7 @@ function Shown({ kit }: { kit: Page }) {
   const rooms = useRooms().data?.filter((r) => r.kit === kit.id) ?? [];
   const [problem, setProblem] = useState("");
   const [opening, setOpening] = useState<number | null>(null);
+  const [printing, setPrinting] = useState(false);
   const [compared, setCompared] = useState(0); // an edition, with the one before it
   return (
     <div className="kit-page">
@@ -80,7 +83,15 @@ function Shown({ kit }: { kit: Page }) {
           <section aria-labelledby="rules">
             <h2 id="rules">Rules</h2>
             {kit.rules && <Markdown>{kit.rules}</Markdown>}
-            {kit.rules_file && <a href={`/api/kits/${kit.id}/rules`}>The rules as a PDF</a>}
+            {kit.rules_file && (
+              <Button
+                variant="link"
+                className="p-0"
+                onClick={() => void takeRules(kit).catch((wrong: unknown) => setProblem(String(wrong)))}
+              >
+                The rules as a PDF
+              </Button>
+            )}
           </section>
         )}
         {rooms.length > 0 && (
@@ -121,6 +132,11 @@ function Shown({ kit }: { kit: Page }) {
         </section>
         <section aria-labelledby="decks">
           <h2 id="decks">Decks</h2>
+          {kit.decks.length > 0 && (
+            <Button size="sm" variant="outline-primary" className="float-end" onClick={() => setPrinting(true)}>
+              Print
+            </Button>
+          )}
           <p>{kit.decks.map((d) => `${d.key}: ${plural(d.designs, "design")}, ${plural(d.cards, "card")}`).join(" · ")}</p>
         </section>
       </main>
@@ -128,8 +144,16 @@ function Shown({ kit }: { kit: Page }) {
         of={opening === null ? null : { kit: kit.id, name: kit.name, seats: kit.seats, edition: opening }}
         onClose={() => setOpening(null)}
       />
+      <PrintKit kit={kit} show={printing} onClose={() => setPrinting(false)} />
     </div>
   );
+}
+
+/** Saves the rules as a file: of a private kit its maker's key is asked for. */
+async function takeRules(kit: Page): Promise<void> {
+  const path = { path: { kit: kit.id } };
+  const file = given(await asMaker.GET("/api/kits/{kit}/rules", { params: path, parseAs: "blob" })) as unknown as Blob;
+  saveBlob(`${kit.name}, rules.pdf`, file);
 }
 
 /** What an edition has other than the one before it. */

@@ -481,3 +481,27 @@ describe("words of the shelf", () => {
     expect(ago(now + 5000, now)).toBe("just now"); // clocks differ
   });
 });
+
+describe("printing", () => {
+  it("asks what, on which paper and how, and saves the PDF", async () => {
+    const asked = shelfWith({ "GET /api/kits/k1/print": [200, {}] });
+    URL.createObjectURL = vi.fn(() => "blob:pdf");
+    open("/kit/k1", <ShelfPage />);
+    fireEvent.click(await screen.findByRole("button", { name: "Print" }));
+    const dialog = within(await screen.findByRole("dialog"));
+    fireEvent.change(dialog.getByLabelText("Cards"), { target: { value: "weather" } });
+    fireEvent.change(dialog.getByLabelText("Which of them"), { target: { value: "1" } });
+    fireEvent.change(dialog.getByLabelText("Backs"), { target: { value: "long" } });
+    fireEvent.click(dialog.getByRole("button", { name: "Make the PDF" }));
+    await vi.waitFor(() => expect(URL.createObjectURL).toHaveBeenCalled());
+    const print = asked.find((a) => a.path.includes("/print"));
+    expect(Object.fromEntries(print?.query ?? [])).toEqual({
+      deck: "weather",
+      "changed-since": "1",
+      backs: "long",
+      paper: "a4",
+      marks: "true",
+      bleed: "0",
+    });
+  });
+});

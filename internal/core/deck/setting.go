@@ -211,7 +211,7 @@ func (b Box) lineHeight(height float64) float64 {
 // lies round and behind them.
 func (c *canvas) drawLines(lines []setLine, b Box, height float64, ink color.NRGBA) error {
 	over := height / 5 // marks above and below letters stand out of their line
-	side := 0.0 // and what lies round them, of it
+	side := 0.0        // and what lies round them, of it
 	for _, e := range []*Edge{b.Outline, b.Shadow} {
 		if e != nil {
 			side = max(side, e.Wide)

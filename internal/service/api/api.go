@@ -180,7 +180,7 @@ func schemaName(t reflect.Type, hint string) string {
 }
 
 // downloads are where files are taken away, as many as the caller's line allows a second.
-var downloads = regexp.MustCompile(`^/api/(kits/[^/]+/(zip|rules)|bookmarks/[^/]+/file)$`)
+var downloads = regexp.MustCompile(`^/api/(kits/[^/]+/(zip|rules|print)|bookmarks/[^/]+/file)$`)
 
 // givenAtOnce is how many files are given at once. The largest has 96 MiB.
 const givenAtOnce = 12

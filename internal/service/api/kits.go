@@ -66,6 +66,11 @@ func (a *API) kitRoutes(h huma.API) {
 		Tags: tags, Errors: []int{404},
 		Responses: map[string]*huma.Response{"200": {Description: "The PDF, to be kept as a file.", Content: map[string]*huma.MediaType{"application/pdf": {}}}},
 	}, a.getRules)
+	route(a, h, anyone, huma.Operation{
+		OperationID: "print-kit", Method: http.MethodGet, Path: "/api/kits/{kit}/print", Summary: "Take the cards of a kit away as a PDF, to be printed",
+		Description: "Each card in its real size, as often as it is there. Print it without scaling.", Tags: tags, Errors: []int{404, 422, 503},
+		Responses: map[string]*huma.Response{"200": {Description: "The PDF.", Content: map[string]*huma.MediaType{"application/pdf": {}}}},
+	}, a.printKit)
 	route(a, h, maker, huma.Operation{
 		OperationID: "change-kit", Method: http.MethodPatch, Path: "/api/kits/{kit}", Summary: "Say who finds a kit", Tags: tags,
 		DefaultStatus: http.StatusNoContent, Errors: []int{404, 422},

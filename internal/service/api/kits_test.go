@@ -3,6 +3,8 @@ package api_test
 import (
 	"archive/zip"
 	"bytes"
+	"image"
+	"image/draw"
 	"image/png"
 	"io"
 	"io/fs"
@@ -278,4 +280,47 @@ func TestRoomsAreEndedRemovedAndBroughtBack(t *testing.T) {
 	require.Equal(t, 204, status)
 	status, _ = w.call("GET", "/api/rooms/"+id+"/view", ada.Key, nil)
 	assert.Equal(t, 200, status, "who sat there still does")
+}
+
+// The cards of a kit come as a PDF to whoever may see it: all of them, a deck's, or what changed.
+func TestAKitIsPrinted(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	_, put := w.call("POST", "/api/kits", makerKey, demoZip(t))
+	id := put["id"].(string)
+	for query, want := range map[string]string{
+		"": "", "?deck=weather&paper=letter&backs=long&bleed=3&marks=true": "",
+		"?deck=wether":     "no-such-deck",
+		"?changed-since=1": "nothing-to-print",
+		"?changed-since=7": "no-such-edition",
+		"?paper=a5":        "not-valid",
+	} {
+		response, body := w.get("/api/kits/"+id+"/print"+query, makerKey)
+		if want != "" {
+			assert.Contains(t, string(body), want, query)
+			continue
+		}
+		require.Equal(t, 200, response.StatusCode, string(body[:min(len(body), 300)]))
+		assert.Equal(t, "application/pdf", response.Header.Get("Content-Type"))
+		assert.True(t, bytes.HasPrefix(body, []byte("%PDF-")), query)
+	}
+	response, _ := w.get("/api/kits/"+id+"/print", "")
+	assert.Equal(t, 404, response.StatusCode, "a private kit is its maker's alone")
+
+	changed := weather(t)
+	art, err := png.Decode(bytes.NewReader(changed["weather.png"]))
+	require.NoError(t, err)
+	darker := image.NewNRGBA(art.Bounds())
+	draw.Draw(darker, darker.Rect, art, image.Point{}, draw.Src)
+	for i := range darker.Pix {
+		darker.Pix[i] |= 1
+	}
+	var file bytes.Buffer
+	require.NoError(t, png.Encode(&file, darker))
+	changed["weather.png"] = file.Bytes()
+	var zip bytes.Buffer
+	require.NoError(t, kit.ZipWith(demo.Weather(), changed, &zip))
+	status, second := w.call("POST", "/api/kits?despite_warnings=true", makerKey, zip.Bytes())
+	require.Equal(t, 201, status, second)
+	response, _ = w.get("/api/kits/"+id+"/print?changed-since=1", makerKey)
+	assert.Equal(t, 200, response.StatusCode)
 }

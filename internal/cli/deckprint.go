@@ -1,0 +1,116 @@
+package cli
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"image/png"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"damselfly.example/damselfly/console"
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/print"
+)
+
+func (a *app) deckPrint() *cobra.Command {
+	var kitName, to, since string
+	var o print.Options
+	cmd := &cobra.Command{
+		Use: "print [DECK…]", Short: "Write decks as a PDF in real size, to be printed and cut",
+		Long: "Write decks, or all of a kit, as a PDF: each card in its real size, as often as it is there. Print it without scaling. With\n" +
+			"--backs each page is followed by its backs, mirrored for paper that is turned over its long or its short edge. With\n" +
+			"--changed-since only what looks otherwise than in an older kit's folder or zip is printed, and what there is more of.",
+		Example: "  damselfly deck print letters --kit marshpost/ --to letters.pdf\n  damselfly deck print --kit marshpost/ --paper letter --bleed 3 --marks --backs long",
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := o.Wrong(); err != nil {
+				return usage("%w", err)
+			}
+			now, err := a.checkKit(kitName)
+			if err != nil {
+				return err
+			}
+			var before *kit.Result
+			if since != "" {
+				if before, err = a.checkKit(since); err != nil {
+					return err
+				}
+			}
+			decks := now.Edition.Decks
+			if len(args) > 0 {
+				decks = nil
+				for _, key := range args {
+					d, err := deckNamed(now.Edition.Decks, key)
+					if err != nil {
+						return err
+					}
+					decks = append(decks, d)
+				}
+			}
+			var cards []print.Card
+			for _, d := range decks {
+				cards = append(cards, print.Cards(d, formerDeck(before, d.Key))...)
+			}
+			if len(cards) == 0 && since != "" {
+				fmt.Fprintln(a.out, "Nothing to print: every card looks as it did.")
+				return nil
+			}
+			o.At = time.Now()
+			var out bytes.Buffer
+			if err := print.Write(&out, cards, pictureOf(now), o); err != nil {
+				return refused("%w", err)
+			}
+			if err := writeWhole(to, out.Bytes()); err != nil {
+				return refused("the PDF cannot be written: %w", err)
+			}
+			fmt.Fprintf(a.out, "Wrote %s, %s in real size. Print it without scaling (100 %%).\n", to, plural(len(cards), "card"))
+			return nil
+		},
+	}
+	flags := cmd.Flags()
+	flags.StringVar(&kitName, "kit", ".", "the kit's folder or zip")
+	flags.StringVar(&to, "to", "cards.pdf", "file to write")
+	flags.StringVar(&o.Paper, "paper", "a4", "a4 or letter")
+	flags.Float64Var(&o.Bleed, "bleed", 0, "`millimetres` of art beyond the cut")
+	flags.BoolVar(&o.Marks, "marks", false, "show where to cut")
+	flags.StringVar(&o.Backs, "backs", "none", "long or short: backs too, for paper turned over that edge; or none")
+	flags.StringVar(&since, "changed-since", "", "an older `kit`'s folder or zip: print only what changed")
+	return cmd
+}
+
+// formerDeck is a deck of an older kit, if there is one.
+func formerDeck(before *kit.Result, key string) *kit.EditionDeck {
+	if before == nil {
+		return nil
+	}
+	for i := range before.Edition.Decks {
+		if before.Edition.Decks[i].Key == key {
+			return &before.Edition.Decks[i]
+		}
+	}
+	return &kit.EditionDeck{}
+}
+
+// pictureOf opens pictures of a kit that was made.
+func pictureOf(made *kit.Result) func(string) (image.Image, error) {
+	return func(name string) (image.Image, error) { return png.Decode(bytes.NewReader(made.Pictures[name])) }
+}
+
+// showSheet writes all cards of a deck on one picture.
+func (a *app) showSheet(made *kit.Result, d kit.EditionDeck, to string) error {
+	picture, err := print.Contact(d, pictureOf(made), &deck.Fonts{Read: console.Font})
+	if err != nil {
+		return refused("%w", err)
+	}
+	var out bytes.Buffer
+	if err := png.Encode(&out, picture); err != nil {
+		return err
+	}
+	if err := writeWhole(to, out.Bytes()); err != nil {
+		return refused("the picture cannot be written: %w", err)
+	}
+	fmt.Fprintf(a.out, "Wrote %s, %s of %s.\n", to, plural(len(d.Copies), "design"), d.Key)
+	return nil
+}
