@@ -42,6 +42,7 @@ var measures = []measure{
 	{"pack", "≤ 1.5", pack, 0},
 	{"shelf", "≤ 2", shelfOpens, 0},
 	{"cut-peer", "≤ 0.25", cutPeer, 0},
+	{"draw", "≤ 2", drawn, 0},
 	{"look-over", "≤ 2", lookedOver, 0},
 	{"again", "≤ 1.5", again, 0},
 	{"revise", "≤ 1.5", revise, 0},

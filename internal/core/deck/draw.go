@@ -11,6 +11,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"golang.org/x/image/draw"
 	"golang.org/x/image/math/f64"
@@ -27,7 +28,8 @@ type Artist struct {
 	Font    func(file string) ([]byte, error) // a font's file
 	Shipped *Fonts                            // for letters that the others lack; none if left out
 
-	fonts fonts
+	fonts  fonts
+	scaled scaled
 }
 
 // Drawn is a side of a card that was drawn, and what did not fit.
@@ -172,7 +174,7 @@ func (c *canvas) flat(b Box) (problem string, err error) {
 		picture, err := c.artist.Picture(file)
 		switch {
 		case err == nil:
-			c.picture(picture, at, b.Fit == "fill")
+			c.picture(file, picture, at, b.Fit == "fill")
 		case !b.Optional:
 			return "", err
 		}
@@ -255,36 +257,146 @@ func grown(mask *image.Alpha, by float64) *image.Alpha {
 }
 
 // picture draws all of a picture into a box, or as much of it as fills the box.
-func (c *canvas) picture(p image.Image, at image.Rectangle, fill bool) {
+func (c *canvas) picture(file string, p image.Image, at image.Rectangle, fill bool) {
 	from, size := p.Bounds(), p.Bounds().Size()
 	across, down := float64(at.Dx())/float64(size.X), float64(at.Dy())/float64(size.Y)
-	scale := min(across, down)
+	scale, to := min(across, down), at
 	if fill {
 		scale = max(across, down)
 		seen := image.Pt(int(math.Round(float64(at.Dx())/scale)), int(math.Round(float64(at.Dy())/scale)))
 		from.Min = from.Min.Add(size.Sub(seen).Div(2))
 		from.Max = from.Min.Add(seen)
-		draw.CatmullRom.Scale(c.on, at, p, from.Intersect(p.Bounds()), draw.Over, nil)
-		return
+		from = from.Intersect(p.Bounds())
+	} else {
+		shown := image.Pt(int(math.Round(float64(size.X)*scale)), int(math.Round(float64(size.Y)*scale)))
+		to = image.Rectangle{Max: shown}.Add(at.Min.Add(at.Size().Sub(shown).Div(2)))
 	}
-	shown := image.Pt(int(math.Round(float64(size.X)*scale)), int(math.Round(float64(size.Y)*scale)))
-	to := image.Rectangle{Max: shown}.Add(at.Min.Add(at.Size().Sub(shown).Div(2)))
-	draw.CatmullRom.Scale(c.on, to, p, from, draw.Over, nil)
+	draw.Draw(c.on, to, c.artist.scaled.of(file, p, from, to.Size()), image.Point{}, draw.Over)
+}
+
+// scaled keeps pictures at the sizes in which they are drawn: the same icon stands on many cards.
+type scaled struct {
+	mutex  sync.Mutex
+	known  map[scaledTo]*image.RGBA
+	pixels int
+}
+
+type scaledTo struct {
+	file string
+	size image.Point
+	from image.Rectangle
+}
+
+// mostScaled is how many pixels are kept of scaled pictures.
+const mostScaled = 16_000_000
+
+func (s *scaled) of(file string, p image.Image, from image.Rectangle, size image.Point) *image.RGBA {
+	as := scaledTo{file, size, from}
+	s.mutex.Lock()
+	known := s.known[as]
+	s.mutex.Unlock()
+	if known != nil {
+		return known
+	}
+	made := image.NewRGBA(image.Rectangle{Max: size})
+	draw.CatmullRom.Scale(made, made.Rect, p, from, draw.Src, nil)
+	s.mutex.Lock()
+	defer s.mutex.Unlock()
+	if s.known == nil {
+		s.known = map[scaledTo]*image.RGBA{}
+	}
+	if s.pixels += size.X * size.Y; s.pixels <= mostScaled {
+		s.known[as] = made
+	}
+	return made
 }
 
 // fill fills a box, with round corners.
 func (c *canvas) fill(b Box, colour color.NRGBA) {
-	r := vector.NewRasterizer(c.on.Rect.Dx(), c.on.Rect.Dy())
-	roundedPath(r, b.At[0], b.At[1], b.At[2], b.At[3], b.Round, false)
-	r.Draw(c.on, c.on.Rect, image.NewUniform(colour), image.Point{})
+	c.shape(b, b.Round, colour, func(r *vector.Rasterizer, x, y float64) {
+		roundedPath(r, b.At[0]-x, b.At[1]-y, b.At[2], b.At[3], b.Round, false)
+	}, func(whole image.Rectangle) []image.Rectangle { return []image.Rectangle{whole} })
 }
 
 // outline draws the line round a box, inside it.
 func (c *canvas) outline(b Box, colour color.NRGBA) {
-	r := vector.NewRasterizer(c.on.Rect.Dx(), c.on.Rect.Dy())
-	roundedPath(r, b.At[0], b.At[1], b.At[2], b.At[3], b.Round, false)
-	roundedPath(r, b.At[0]+b.Line, b.At[1]+b.Line, b.At[2]-2*b.Line, b.At[3]-2*b.Line, b.Round-b.Line, true) // the other way round: a hole
-	r.Draw(c.on, c.on.Rect, image.NewUniform(colour), image.Point{})
+	line := int(math.Ceil(b.Line))
+	c.shape(b, max(b.Round, b.Line), colour, func(r *vector.Rasterizer, x, y float64) {
+		roundedPath(r, b.At[0]-x, b.At[1]-y, b.At[2], b.At[3], b.Round, false)
+		roundedPath(r, b.At[0]+b.Line-x, b.At[1]+b.Line-y, b.At[2]-2*b.Line, b.At[3]-2*b.Line, b.Round-b.Line, true) // the other way round: a hole
+	}, func(w image.Rectangle) []image.Rectangle {
+		if b.Line != math.Trunc(b.Line) || 2*line >= min(w.Dx(), w.Dy()) {
+			return nil
+		}
+		return []image.Rectangle{
+			{w.Min, image.Pt(w.Max.X, w.Min.Y+line)}, {image.Pt(w.Min.X, w.Max.Y-line), w.Max},
+			{image.Pt(w.Min.X, w.Min.Y+line), image.Pt(w.Min.X+line, w.Max.Y-line)}, {image.Pt(w.Max.X-line, w.Min.Y+line), image.Pt(w.Max.X, w.Max.Y-line)},
+		}
+	})
+}
+
+// shape draws what lies in a box: its corners along a path, which is costly, and between them, where the box
+// lies on whole pixels, plain rectangles.
+func (c *canvas) shape(b Box, corner float64, colour color.NRGBA, path func(r *vector.Rasterizer, x, y float64), straight func(whole image.Rectangle) []image.Rectangle) {
+	whole := image.Rect(int(math.Floor(b.At[0])), int(math.Floor(b.At[1])), int(math.Ceil(b.At[0]+b.At[2])), int(math.Ceil(b.At[1]+b.At[3])))
+	side := int(math.Ceil(corner))
+	onPixels := !slices.ContainsFunc(b.At, func(v float64) bool { return v != math.Trunc(v) })
+	plain := straight(whole)
+	if !onPixels || plain == nil || 2*side > min(whole.Dx(), whole.Dy()) {
+		c.along(whole, colour, path)
+		return
+	}
+	var corners []image.Rectangle
+	if side > 0 {
+		square := image.Rect(0, 0, side, side)
+		for _, at := range []image.Point{whole.Min, {whole.Max.X - side, whole.Min.Y}, {whole.Min.X, whole.Max.Y - side}, whole.Max.Sub(square.Max)} {
+			corners = append(corners, square.Add(at))
+		}
+	}
+	for _, r := range plain {
+		for _, part := range without(r, corners) {
+			draw.Draw(c.on, part, image.NewUniform(colour), image.Point{}, draw.Over)
+		}
+	}
+	for _, r := range corners {
+		c.along(r, colour, path)
+	}
+}
+
+// along fills what a path encloses within a rectangle.
+func (c *canvas) along(within image.Rectangle, colour color.NRGBA, path func(r *vector.Rasterizer, x, y float64)) {
+	within = within.Intersect(c.on.Rect)
+	if within.Empty() {
+		return
+	}
+	r := vector.NewRasterizer(within.Dx(), within.Dy())
+	path(r, float64(within.Min.X), float64(within.Min.Y))
+	r.Draw(c.on, within, image.NewUniform(colour), image.Point{})
+}
+
+// without are the parts of a rectangle that lie in none of others.
+func without(r image.Rectangle, others []image.Rectangle) []image.Rectangle {
+	parts := []image.Rectangle{r}
+	for _, o := range others {
+		var left []image.Rectangle
+		for _, p := range parts {
+			cut := p.Intersect(o)
+			if cut.Empty() {
+				left = append(left, p)
+				continue
+			}
+			for _, rest := range []image.Rectangle{
+				image.Rect(p.Min.X, p.Min.Y, p.Max.X, cut.Min.Y), image.Rect(p.Min.X, cut.Max.Y, p.Max.X, p.Max.Y),
+				{image.Pt(p.Min.X, cut.Min.Y), image.Pt(cut.Min.X, cut.Max.Y)}, {image.Pt(cut.Max.X, cut.Min.Y), image.Pt(p.Max.X, cut.Max.Y)},
+			} {
+				if rest.Dx() > 0 && rest.Dy() > 0 {
+					left = append(left, rest)
+				}
+			}
+		}
+		parts = left
+	}
+	return parts
 }
 
 // roundedPath adds a rectangle with round corners to what is to be filled.

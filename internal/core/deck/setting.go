@@ -241,7 +241,7 @@ func (c *canvas) drawLines(lines []setLine, b Box, height float64, ink color.NRG
 				icons = append(icons, func() error {
 					icon, err := c.artist.Picture(file)
 					if err == nil {
-						draw.CatmullRom.Scale(clip, to, icon, icon.Bounds(), draw.Over, nil)
+						draw.Draw(clip, to, c.artist.scaled.of(file, icon, icon.Bounds(), to.Size()), image.Point{}, draw.Over)
 					}
 					return err
 				})

@@ -10,7 +10,10 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"unicode/utf8"
+
+	"golang.org/x/sync/errgroup"
 
 	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/deck"
@@ -361,14 +364,26 @@ func (m *maker) add(p batch) []table.Picture {
 			m.making.Look(address, func() *image.NRGBA { return p.is(i) })
 		}
 		return all
+	case m.notKept != nil:
+		return make([]table.Picture, p.n)
 	case m.making.Keep == nil:
 		return m.result.Pictures.AddAll(p.n, p.is)
 	}
 	var all []table.Picture
-	for begin := 0; begin < p.n && m.notKept == nil; begin += atOnce {
+	var keeping errgroup.Group
+	keeping.SetLimit(1) // some are kept while the next are made
+	var failed atomic.Bool
+	for begin := 0; begin < p.n && !failed.Load(); begin += atOnce {
 		some := deck.Pictures{}
 		all = append(all, some.AddAll(min(atOnce, p.n-begin), func(i int) *image.NRGBA { return p.is(begin + i) })...)
-		m.notKept = m.making.Keep(some)
+		keeping.Go(func() error {
+			err := m.making.Keep(some)
+			failed.Store(err != nil)
+			return err
+		})
+	}
+	if err := keeping.Wait(); m.notKept == nil {
+		m.notKept = err
 	}
 	return append(all, make([]table.Picture, p.n-len(all))...)
 }
