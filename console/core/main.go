@@ -16,6 +16,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"strings"
 	"syscall/js"
 
 	"damselfly.example/damselfly/console/bridge"
@@ -254,7 +255,12 @@ func (b *bench) rows(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	read := answers.Rows{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}}
+	read := answers.Rows{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}, Notes: append(append([]string{}, r.Notes...), r.Odd...), Tabs: []string{}}
+	if file, _ := kit.TabOf(args[0].String()); strings.HasSuffix(strings.ToLower(file), ".xlsx") {
+		if read.Tabs, err = deck.Tabs(b.files[file]); err != nil {
+			return nil, err
+		}
+	}
 	_, mistakes := r.Cards()
 	for _, m := range mistakes {
 		var row *deck.RowError
@@ -266,9 +272,10 @@ func (b *bench) rows(args []js.Value) (any, error) {
 }
 
 func (b *bench) tableFile(name string) (*deck.Rows, error) {
-	file := b.files[name]
+	of, _ := kit.TabOf(name)
+	file := b.files[of]
 	if file == nil {
-		return nil, fmt.Errorf("%s is not in the kit", name)
+		return nil, fmt.Errorf("%s is not in the kit", of)
 	}
 	return kit.ReadRows(name, file)
 }
@@ -277,7 +284,7 @@ func (b *bench) tableFile(name string) (*deck.Rows, error) {
 // the file was, or as a spreadsheet where as ends with .xlsx.
 func (b *bench) writeRows(args []js.Value) (any, error) {
 	rows := &deck.Rows{}
-	if b.files[args[0].String()] != nil {
+	if of, _ := kit.TabOf(args[0].String()); b.files[of] != nil {
 		if was, err := b.tableFile(args[0].String()); err == nil {
 			rows = was
 		}

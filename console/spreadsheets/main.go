@@ -2,13 +2,12 @@
 
 // Command spreadsheets reads and writes spreadsheets in the browser. The bench fetches it
 // when it meets the first one; what it reads goes to the core as rows (see
-// deck.SpreadsheetRead). It runs in the same worker and sets one object,
+// deck/spreadsheet_js.go). It runs in the same worker and sets one object,
 // damselflySpreadsheets.
 package main
 
 import (
 	"encoding/json"
-	"errors"
 	"syscall/js"
 
 	"damselfly.example/damselfly/console/bridge"
@@ -30,29 +29,31 @@ func main() {
 	select {}
 }
 
-// read gives the rows of a spreadsheet, or what is wrong with it, as the core takes them.
+// inBrowser is how the core takes a spreadsheet, and gives one to be written.
+type inBrowser struct {
+	Tabs  []spreadsheet.Tab `json:"tabs,omitempty"`
+	Wrong string            `json:"wrong,omitempty"`
+}
+
+// read gives the tables of a spreadsheet, or what is wrong with it.
 func read(file []byte) []byte {
-	var out deck.SpreadsheetRead
-	rows, err := spreadsheet.Read(file, spreadsheet.Limits{Rows: deck.MaxRows + 1, Columns: deck.MaxColumns})
-	if out.Rows = rows; err != nil {
+	tabs, err := spreadsheet.Read(file, spreadsheet.Limits{Rows: deck.MaxRows + 1, Columns: deck.MaxColumns})
+	out := inBrowser{Tabs: tabs}
+	if err != nil {
 		out.Wrong = err.Error()
-	}
-	var wrong *spreadsheet.RowError
-	if errors.As(err, &wrong) {
-		out.Row, out.Wrong = wrong.Row, wrong.Text
 	}
 	text, err := json.Marshal(out)
 	if err != nil {
-		panic(err) // texts and a number
+		panic(err) // texts and numbers
 	}
 	return text
 }
 
 // write makes a spreadsheet of what the core wrote.
 func write(text []byte) ([]byte, error) {
-	var from deck.SpreadsheetRead
+	var from inBrowser
 	if err := json.Unmarshal(text, &from); err != nil {
 		return nil, err
 	}
-	return spreadsheet.Write(from.Rows)
+	return spreadsheet.Write(from.Tabs)
 }

@@ -104,7 +104,10 @@ func (a *app) kitCheck() *cobra.Command {
 				return err
 			}
 			if a.json {
-				return a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings})
+				return a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings, "notes": result.Notes})
+			}
+			for _, note := range result.Notes {
+				fmt.Fprintln(a.out, note)
 			}
 			for _, w := range result.Warnings {
 				fmt.Fprintln(a.err, "  "+w)

@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -168,9 +169,25 @@ func freeKey(like string, taken []string) string {
 // startRows begins a deck of a table file with a layout: its first column large, the others
 // under it.
 func startRows(decks, layouts *bytes.Buffer, key, file string, text []byte) error {
+	if name, tab := kit.TabOf(file); tab == "" && strings.EqualFold(filepath.Ext(name), ".xlsx") {
+		if tabs, err := deck.Tabs(text); err == nil && len(tabs) > 1 { // a table, a deck
+			var keys []string
+			for _, tab := range tabs {
+				of := freeKey(deck.KeyFrom(tab, key), keys)
+				if err := startRows(decks, layouts, of, file+"#"+tab, text); err != nil {
+					return err
+				}
+				keys = append(keys, of)
+			}
+			return nil
+		}
+	}
 	rows, err := kit.ReadRows(file, text)
 	if err != nil {
 		return err
+	}
+	if strings.Contains(file, "#") {
+		file = strconv.Quote(file)
 	}
 	fmt.Fprintf(decks, "  %s: {rows: %s, layout: %s}\n", key, file, key)
 	fmt.Fprintf(layouts, "  %s:\n    size: [630, 880]\n    front:\n      - {at: [0, 0, 630, 880], fill: \"#f6f2e6\"}\n      - {at: [20, 20, 590, 840], line: 4, colour: \"#47736b\", round: 24}\n", key)

@@ -223,7 +223,7 @@ func TestASpreadsheetIsReadAndWrittenOnTheBench(t *testing.T) {
 	b := browsers(t, 1)[0]
 	s.onBench(b)
 	assert.NotContains(t, b.everything(), "spreadsheets.wasm", "nobody waits for it who has none")
-	book, err := spreadsheet.Write([][]string{{"title", "district", "copies"}, {"Heron", "Reed End", "2"}, {"Otter", "Low Dock", ""}})
+	book, err := spreadsheet.Write([]spreadsheet.Tab{{Rows: [][]string{{"title", "district", "copies"}, {"Heron", "Reed End", "2"}, {"Otter", "Low Dock", ""}}}})
 	require.NoError(t, err)
 	b.adds(map[string][]byte{"birds.xlsx": book})
 	b.reads("2 rows, 3 cards")

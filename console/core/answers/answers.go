@@ -53,6 +53,8 @@ type Rows struct {
 	Header   []string        `json:"header"`
 	Cells    [][]string      `json:"cells"`
 	Mistakes []deck.RowError `json:"mistakes"`
+	Notes    []string        `json:"notes"` // such as that rows above the header are left out
+	Tabs     []string        `json:"tabs"`  // of a spreadsheet: its tables that hold something
 }
 
 // Drawn is a card that was drawn by its layout, beside its pixels.

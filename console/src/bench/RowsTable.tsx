@@ -10,7 +10,8 @@ import type { RowsRead } from "./types";
 
 export function RowsTable({ deck, file, layout }: { deck: string; file: string; layout?: string }) {
   const { files, manifest } = useDraft();
-  const bytes = files[file];
+  const of = file.split("#")[0] as string; // of a spreadsheet's table, the spreadsheet
+  const bytes = files[of];
   const [read, setRead] = useState<RowsRead | null>(null);
   const [problem, setProblem] = useState("");
   useEffect(() => {
@@ -34,16 +35,16 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
   }, [file, bytes]);
   const write = (header: string[], cells: string[][]) => {
     setRead((r) => r && { ...r, header, cells });
-    void during("", async () => putFiles({ [file]: await core().writeRows(file, header, cells, file) }));
+    void during("", async () => putFiles({ [of]: await core().writeRows(file, header, cells, file) }));
   };
   const take = (as: string) =>
     during("writing the table file", async () => {
-      if (read) save(as, as === file.split("/").pop() && bytes ? bytes : await core().writeRows(file, read.header, read.cells, as));
+      if (read) save(as, as === of.split("/").pop() && bytes ? bytes : await core().writeRows(file, read.header, read.cells, as));
     });
   const bring = (chosen: File | undefined) =>
     chosen &&
     during("reading the table file", async () => {
-      await putFiles({ [file]: new Uint8Array(await chosen.arrayBuffer()) });
+      await putFiles({ [of]: new Uint8Array(await chosen.arrayBuffer()) });
     });
   if (problem)
     return (
@@ -60,7 +61,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
       read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)),
     );
   const widths = read.header.map((h, i) => Math.min(36, Math.max(h.length, ...read.cells.map((cells) => cells[i]?.length ?? 0))));
-  const base = file.split("/").pop() ?? file;
+  const base = of.split("/").pop() ?? file;
   return (
     <>
       <div className="bench-numbers">
@@ -105,6 +106,11 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
           />
         </label>
       </div>
+      {read.notes.map((note) => (
+        <p key={note} className="mt-2 mb-0">
+          {note.charAt(0).toUpperCase() + note.slice(1)}.
+        </p>
+      ))}
       <ul className="bench-warnings">
         {read.mistakes.map((m) => (
           <li key={`${m.row}${m.text}`}>

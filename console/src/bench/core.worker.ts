@@ -84,7 +84,7 @@ function spreadsheets(): Promise<RawSpreadsheets> {
   return spreadsheetsStarted;
 }
 
-const isSpreadsheet = (file: string) => /\.xlsx$/i.test(file);
+const isSpreadsheet = (file: string) => /\.xlsx(#.*)?$/i.test(file); // or one of its tables
 
 function core(): Promise<RawCore> {
   started ??= start();
@@ -138,6 +138,11 @@ const bench = {
   },
   async rows(file: string): Promise<RowsRead> {
     return JSON.parse(value((await core()).rows(file))) as RowsRead;
+  },
+  /** The tables of a spreadsheet that hold something; none where it cannot be read. */
+  async tabs(file: string): Promise<string[]> {
+    const reply = (await core()).rows(file);
+    return "error" in reply ? [] : (JSON.parse(reply.value) as RowsRead).tabs;
   },
   async writeRows(file: string, header: string[], cells: string[][], as: string): Promise<Uint8Array> {
     const written = value((await core()).writeRows(file, JSON.stringify(header), JSON.stringify(cells), as));

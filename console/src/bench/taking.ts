@@ -40,11 +40,21 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
     return { what: "sheet", name: await addSheet(pictures[0]) };
   }
   if (tables[0] && !known.includes(tables[0])) {
-    const name = freeName(tables[0], now.decks);
-    edit(["decks", name], { rows: tables[0] });
-    return { what: "deck", name };
+    return { what: "deck", name: await addTables(tables[0]) };
   }
   return undefined;
+}
+
+/** A deck of a table file, or one of each table of a spreadsheet. Says the name of the first. */
+async function addTables(file: string): Promise<string> {
+  const tabs = /\.xlsx$/i.test(file) ? await core().tabs(file) : [];
+  const names: string[] = [];
+  for (const tab of tabs.length > 1 ? tabs : [""]) {
+    const name = freeName(tab || file, useDraft.getState().manifest.decks);
+    edit(["decks", name], { rows: tab ? `${file}#${tab}` : file });
+    names.push(name);
+  }
+  return names[0] as string;
 }
 
 /** A file as browsers show it: a TIFF becomes a PNG. */

@@ -85,6 +85,8 @@ export interface RowsRead {
   header: string[];
   cells: string[][];
   mistakes: RowMistake[];
+  notes: string[];
+  tabs: string[];
 }
 
 export interface Drawn {

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -20,6 +21,11 @@ type written struct {
 	open     bool     // the last line does not end
 	raw      [][]bool // whether each cell stood in quotes, row by row, the header first
 	short    []int    // how many cells each row had
+
+	above [][]string        // rows above the one that names the columns
+	exact map[[2]int]string // cells by row and column whose line breaks are not those of the rows, as they were written
+	tabs  []tab             // of a spreadsheet, all tables
+	tab   int               // and which one this is
 }
 
 // ReadCSV reads a table file of values parted by comma, semicolon or tab, as
@@ -54,6 +60,12 @@ func ReadCSV(file []byte) (*Rows, error) {
 			line, column := reader.FieldPos(i)
 			at := lines[line-1] + column - 1
 			quoted[i] = at < len(text) && text[at] == '"'
+			if raw := quotedCell(text[at:]); w.crlf && quoted[i] && strings.Contains(row[i], "\n") && strings.Count(raw, "\n") != strings.Count(raw, "\r\n") {
+				if w.exact == nil {
+					w.exact = map[[2]int]string{}
+				}
+				w.exact[[2]int{len(all), i}] = raw
+			}
 		}
 		w.raw, w.short = append(w.raw, quoted), append(w.short, len(row))
 		all = append(all, row)
@@ -72,6 +84,21 @@ func csvError(err error, row int) error {
 		}
 	}
 	return &RowError{row, "", text}
+}
+
+// quotedCell is the cell in quotes with which a text begins.
+func quotedCell(text []byte) string {
+	for i := 1; i < len(text); i++ {
+		if text[i] != '"' {
+			continue
+		}
+		if i+1 < len(text) && text[i+1] == '"' {
+			i++
+			continue
+		}
+		return string(text[:i+1])
+	}
+	return ""
 }
 
 func lineStarts(text []byte) []int {
@@ -122,17 +149,27 @@ func encodeText(text []byte, encoding string) []byte {
 	return text
 }
 
-// commaOf is the sign that parts the cells of the first line that is not empty.
+// commaOf is the sign that parts the cells of the first line that has one.
 func commaOf(text []byte) rune {
-	line, _, _ := bytes.Cut(bytes.TrimLeft(text, "\r\n"), []byte("\n"))
-	counts, quoted := map[rune]int{}, false
-	for _, r := range string(line) {
-		if r == '"' {
+	counts, quoted, lines := map[rune]int{}, false, 0
+	for _, r := range string(text) {
+		switch {
+		case r == '"':
 			quoted = !quoted
-		} else if !quoted {
+		case quoted:
+		case r == '\n' && counts[',']+counts[';']+counts['\t'] > 0, lines > mostAbove:
+			return most(counts)
+		case r == '\n':
+			lines++
+		default:
 			counts[r]++
 		}
 	}
+	return most(counts)
+}
+
+// most is the sign of those that part cells of which there are most.
+func most(counts map[rune]int) rune {
 	best := ','
 	for _, r := range ";\t" {
 		if counts[r] > counts[best] {
@@ -154,11 +191,13 @@ func (r *Rows) WriteCSV() []byte {
 		end = "\r\n"
 	}
 	var out strings.Builder
-	rows := append([][]string{r.Header}, r.Cells...)
+	above := len(w.above)
+	rows := append(slices.Clone(w.above), r.Header)
+	rows = append(rows, r.Cells...)
 	for i, cells := range rows {
-		number := 0 // the row it had in the file
-		if i > 0 {
-			number = r.Number(i-1) - 1
+		number := i // the row it had in the file
+		if i > above {
+			number = r.Number(i-above-1) - 1
 		}
 		if number < len(w.short) && w.short[number] < len(cells) && strings.Join(cells[w.short[number]:], "") == "" {
 			cells = cells[:w.short[number]]
@@ -169,10 +208,12 @@ func (r *Rows) WriteCSV() []byte {
 			}
 			quote := number < len(w.raw) && c < len(w.raw[number]) && w.raw[number][c]
 			signs := "\"\r\n" + string(w.comma)
-			if i == 0 || len(r.Header) == 1 {
+			if i == above || len(r.Header) == 1 {
 				signs += ",;\t" // the header tells which of them parts cells, if it has several
 			}
-			if quote || strings.ContainsAny(cell, signs) || strings.HasPrefix(cell, " ") {
+			if raw, kept := w.exact[[2]int{number, c}]; kept && cellIn(raw) == cell {
+				cell = raw
+			} else if quote || strings.ContainsAny(cell, signs) || strings.HasPrefix(cell, " ") {
 				cell = `"` + strings.ReplaceAll(strings.ReplaceAll(cell, `"`, `""`), "\n", end) + `"`
 			}
 			out.WriteString(cell)
@@ -182,4 +223,9 @@ func (r *Rows) WriteCSV() []byte {
 		}
 	}
 	return encodeText([]byte(out.String()), w.encoding)
+}
+
+// cellIn is what a cell in quotes says.
+func cellIn(raw string) string {
+	return strings.ReplaceAll(strings.ReplaceAll(raw[1:len(raw)-1], `""`, `"`), "\r\n", "\n")
 }

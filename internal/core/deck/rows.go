@@ -26,6 +26,8 @@ const (
 type Rows struct {
 	Header []string
 	Cells  [][]string // each as long as the header
+	Notes  []string   // what its maker should know, such as that rows above the header are left out
+	Odd    []string   // what looks wrong, such as formulas without a value
 
 	written written
 	numbers []int // the row in the file of each row here, from 1
@@ -70,6 +72,9 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	if len(all) == 0 {
 		return nil, &RowError{1, "", "the file is empty; its first row names the columns"}
 	}
+	top := headerRow(all)
+	w.above = all[:top]
+	all = all[top:]
 	header := make([]string, len(all[0]))
 	for i, name := range all[0] {
 		header[i] = strings.TrimFunc(name, func(r rune) bool { return unicode.IsSpace(r) || r == '\ufeff' }) // a stray mark
@@ -78,24 +83,27 @@ func newRows(all [][]string, w written) (*Rows, error) {
 		header = header[:len(header)-1] // a spreadsheet's empty columns
 	}
 	if len(header) == 0 || len(header) > MaxColumns {
-		return nil, &RowError{1, "", fmt.Sprintf("the first row names %d columns; it may name 1 to %d", len(header), MaxColumns)}
+		return nil, &RowError{top + 1, "", fmt.Sprintf("the first row names %d columns; it may name 1 to %d", len(header), MaxColumns)}
 	}
 	for i, name := range header {
 		if name == "" {
-			return nil, &RowError{1, "", fmt.Sprintf("column %d has no name", i+1)}
+			return nil, &RowError{top + 1, "", fmt.Sprintf("column %d has no name", i+1)}
 		}
 		if slices.ContainsFunc(header[:i], func(other string) bool { return strings.EqualFold(other, name) }) {
-			return nil, &RowError{1, name, "two columns have this name"}
+			return nil, &RowError{top + 1, name, "two columns have this name"}
 		}
 	}
 	r := &Rows{Header: header, written: w}
+	if top > 0 {
+		r.Notes = append(r.Notes, fmt.Sprintf("row %d names the columns; what stands above it is left out", top+1))
+	}
 	for i, row := range all[1:] {
 		for c, cell := range row {
 			if c >= len(header) && strings.TrimSpace(cell) != "" {
-				return nil, &RowError{i + 2, "", fmt.Sprintf("cell %d holds %q, but the first row names %d columns", c+1, short(cell), len(header))}
+				return nil, &RowError{top + i + 2, "", fmt.Sprintf("cell %d holds %q, but the first row names %d columns", c+1, short(cell), len(header))}
 			}
 			if len(cell) > MaxCell {
-				return nil, &RowError{i + 2, header[c], fmt.Sprintf("the cell has %d bytes; it may have %d", len(cell), MaxCell)}
+				return nil, &RowError{top + i + 2, header[c], fmt.Sprintf("the cell has %d bytes; it may have %d", len(cell), MaxCell)}
 			}
 		}
 		cells := make([]string, len(header))
@@ -103,12 +111,39 @@ func newRows(all [][]string, w written) (*Rows, error) {
 		if strings.TrimSpace(strings.Join(cells, "")) == "" {
 			continue
 		}
-		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, i+2)
+		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, top+i+2)
 	}
 	if len(r.Cells) > MaxRows {
 		return nil, &RowError{MaxRows + 1, "", fmt.Sprintf("the file has %d rows; it may have %d", len(r.Cells), MaxRows)}
 	}
 	return r, nil
+}
+
+// mostAbove is how many rows may stand above the one that names the columns.
+const mostAbove = 20
+
+// headerRow finds the row that names the columns: the first, but for titles above the table, which are rows
+// with one cell that says something where the table has several columns.
+func headerRow(all [][]string) int {
+	said := func(row []string) (n int) {
+		for _, cell := range row {
+			if strings.TrimSpace(cell) != "" {
+				n++
+			}
+		}
+		return n
+	}
+	for i, row := range all[:min(len(all), mostAbove)] {
+		if said(row) > 1 {
+			return i
+		}
+	}
+	for i, row := range all[:min(len(all), mostAbove)] { // a table of one column
+		if said(row) > 0 {
+			return i
+		}
+	}
+	return 0
 }
 
 func short(text string) string {

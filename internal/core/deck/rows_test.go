@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -122,7 +123,7 @@ func TestASpreadsheetGivesItsValues(t *testing.T) {
 	require.NoError(t, err)
 	file, err := rows.WriteSpreadsheet()
 	require.NoError(t, err)
-	again, err := deck.ReadSpreadsheet(file)
+	again, err := deck.ReadSpreadsheet(file, "")
 	require.NoError(t, err)
 	assert.Equal(t, rows.Header, again.Header)
 	assert.Equal(t, rows.Cells, again.Cells, "what looks like a formula stays text")
@@ -134,7 +135,7 @@ func TestASpreadsheetGivesItsValues(t *testing.T) {
 	require.NoError(t, book.SetCellHyperLink("Sheet1", "A2", "http://127.0.0.1:1/", "External"))
 	out, err := book.WriteToBuffer()
 	require.NoError(t, err)
-	read, err := deck.ReadSpreadsheet(out.Bytes())
+	read, err := deck.ReadSpreadsheet(out.Bytes(), "")
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"Fog", ""}}, read.Cells, "formulas are not run, links not followed")
 }
@@ -150,9 +151,9 @@ func TestHostileSpreadsheetsAreRefused(t *testing.T) {
 	}
 	require.NoError(t, w.Close())
 	require.Less(t, bomb.Len(), 1<<20)
-	_, err := deck.ReadSpreadsheet(bomb.Bytes())
+	_, err := deck.ReadSpreadsheet(bomb.Bytes(), "")
 	assert.ErrorContains(t, err, "no spreadsheet (.xlsx) that can be read")
-	_, err = deck.ReadSpreadsheet([]byte("PK not at all"))
+	_, err = deck.ReadSpreadsheet([]byte("PK not at all"), "")
 	assert.ErrorContains(t, err, "save it again, or save it as CSV")
 }
 
@@ -179,7 +180,7 @@ func FuzzReadSpreadsheet(f *testing.F) {
 	file, err := rows.WriteSpreadsheet()
 	require.NoError(f, err)
 	f.Add(file)
-	f.Fuzz(func(_ *testing.T, file []byte) { _, _ = deck.ReadSpreadsheet(file) })
+	f.Fuzz(func(_ *testing.T, file []byte) { _, _ = deck.ReadSpreadsheet(file, "") })
 }
 
 // A cell far to the right once cost gigabytes.
@@ -191,7 +192,7 @@ func TestACellFarToTheRightIsRefused(t *testing.T) {
 	}
 	file, err := book.WriteToBuffer()
 	require.NoError(t, err)
-	_, err = deck.ReadSpreadsheet(file.Bytes())
+	_, err = deck.ReadSpreadsheet(file.Bytes(), "")
 	assert.ErrorContains(t, err, "this row reaches to column 16384; a table has 200 columns at most")
 }
 
@@ -216,4 +217,81 @@ func TestKeysAreMadeOfNamesInAnyScript(t *testing.T) {
 	cards, mistakes := rows.Cards()
 	assert.Empty(t, mistakes)
 	assert.Equal(t, []string{"row-02", "row-03", "ueber-oel"}, []string{cards[0].Key, cards[1].Key, cards[2].Key})
+}
+
+// What stands above the table, and cells with line breaks of their own, come back as they were.
+func TestTitlesAboveTheTableAreFoundAndComeBack(t *testing.T) {
+	for _, file := range []string{
+		"Marsh Post,,\n\"Third draft, by Reed\",,\n,,\nname,copies,verse\nFog,2,x\n,,\nCalm,1,y\n",
+		"Marsh Post\nname;verse\nFog;\"One; two\"\n",
+		"name\nFog\n",
+	} {
+		rows, err := deck.ReadCSV([]byte(file))
+		require.NoError(t, err)
+		cards, mistakes := rows.Cards()
+		require.Empty(t, mistakes)
+		assert.Equal(t, "fog", cards[0].Key)
+		if strings.HasPrefix(file, "Marsh") {
+			require.Len(t, rows.Notes, 1)
+			assert.Contains(t, rows.Notes[0], "names the columns; what stands above it is left out")
+		}
+		if !strings.Contains(file, "\n,,\nCalm") { // an empty row among the cards is no card, and is not kept
+			assert.Equal(t, file, string(rows.WriteCSV()))
+		}
+	}
+	rows, err := deck.ReadCSV([]byte("A title\nname,copies\nFog,many\n"))
+	require.NoError(t, err)
+	_, mistakes := rows.Cards()
+	assert.ErrorContains(t, mistakes[0], "row 3, column \"copies\"")
+	assert.Equal(t, "A title\nname,copies\nFog,2\n", string(rows.With(rows.Header, [][]string{{"Fog", "2"}}).WriteCSV()))
+}
+
+func TestLineBreaksInCellsComeBackAsTheyWere(t *testing.T) {
+	file := "name,verse\r\nFog,\"One\ntwo\"\r\nCalm,\"One\r\ntwo\"\r\nIce,\"a \"\"b\"\"\nc\r\nd\"\r\n"
+	rows, err := deck.ReadCSV([]byte(file))
+	require.NoError(t, err)
+	assert.Equal(t, "One\ntwo", rows.Cells[0][1])
+	assert.Equal(t, file, string(rows.WriteCSV()))
+	rows.Cells[0][1] = "One\nthree"
+	assert.Contains(t, string(rows.WriteCSV()), "\"One\r\nthree\"", "what changed is written like its neighbours")
+}
+
+// One workbook, a table a deck: dates as they show, cells merged over rows, formulas that were never computed.
+func TestASpreadsheetHasSeveralTables(t *testing.T) {
+	book := excelize.NewFile()
+	require.NoError(t, book.SetSheetRow("Sheet1", "A1", &[]any{"name", "group", "day"}))
+	require.NoError(t, book.SetSheetRow("Sheet1", "A2", &[]any{"Fog", "Wet"}))
+	require.NoError(t, book.SetSheetRow("Sheet1", "A3", &[]any{"Rain", ""}))
+	require.NoError(t, book.MergeCell("Sheet1", "B2", "B3"))
+	require.NoError(t, book.SetCellValue("Sheet1", "C2", time.Date(2026, 11, 5, 0, 0, 0, 0, time.UTC)))
+	require.NoError(t, book.SetCellFormula("Sheet1", "C3", "C2+1"))
+	_, err := book.NewSheet("Spells")
+	require.NoError(t, err)
+	require.NoError(t, book.SetSheetRow("Spells", "A1", &[]any{"name", "copies"}))
+	require.NoError(t, book.SetSheetRow("Spells", "A2", &[]any{"Spark", 2.0}))
+	out, err := book.WriteToBuffer()
+	require.NoError(t, err)
+	file := out.Bytes()
+	tabs, err := deck.Tabs(file)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Sheet1", "Spells"}, tabs)
+	first, err := deck.ReadSpreadsheet(file, "")
+	require.NoError(t, err)
+	assert.Equal(t, "Wet", first.Cells[1][1], "merged over both rows")
+	assert.Contains(t, first.Cells[0][2], "2026-11-05", "a day as it shows, not as a number")
+	assert.Equal(t, []string{"1 formulas have no value, such as those in C3; open the file in a spreadsheet program and save it, so that they are computed"}, first.Odd)
+	spells, err := deck.ReadSpreadsheet(file, "spells")
+	require.NoError(t, err)
+	cards, mistakes := spells.Cards()
+	require.Empty(t, mistakes)
+	assert.Equal(t, 2, cards[0].Copies)
+	_, err = deck.ReadSpreadsheet(file, "Traps")
+	assert.EqualError(t, err, `the spreadsheet has no table "Traps"; it has ["Sheet1" "Spells"]`)
+
+	spells.Cells[0][1] = "3"
+	written, err := spells.WriteSpreadsheet()
+	require.NoError(t, err)
+	again, err := deck.ReadSpreadsheet(written, "Sheet1")
+	require.NoError(t, err)
+	assert.Equal(t, first.Cells, again.Cells, "the other table is as it was")
 }

@@ -2,19 +2,20 @@
 
 package deck
 
-import (
-	"errors"
+import "damselfly.example/damselfly/internal/core/spreadsheet"
 
-	"damselfly.example/damselfly/internal/core/spreadsheet"
-)
-
-func readSpreadsheet(file []byte) ([][]string, error) {
-	rows, err := spreadsheet.Read(file, spreadsheet.Limits{Rows: MaxRows + 1, Columns: MaxColumns})
-	var wrong *spreadsheet.RowError
-	if errors.As(err, &wrong) {
-		return nil, &RowError{wrong.Row, "", wrong.Text}
+func readSpreadsheet(file []byte) (tabs []tab, err error) {
+	read, err := spreadsheet.Read(file, spreadsheet.Limits{Rows: MaxRows + 1, Columns: MaxColumns})
+	for _, t := range read {
+		tabs = append(tabs, tab(t))
 	}
-	return rows, err
+	return tabs, err
 }
 
-func writeSpreadsheet(rows [][]string) ([]byte, error) { return spreadsheet.Write(rows) }
+func writeSpreadsheet(tabs []tab) ([]byte, error) {
+	var all []spreadsheet.Tab
+	for _, t := range tabs {
+		all = append(all, spreadsheet.Tab(t))
+	}
+	return spreadsheet.Write(all)
+}

@@ -69,6 +69,7 @@ type Result struct {
 	Known    Known         // for the next edition
 	Pictures deck.Pictures // none where Making.Keep took them
 	Warnings []string
+	Notes    []string // what is right, but might not have been meant so
 }
 
 // Known is what was made of which files. What an edition made, the next one does not make

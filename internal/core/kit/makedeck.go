@@ -240,7 +240,8 @@ func (m *maker) fileOf(name string) (table.Picture, error) {
 
 // TableFile reads a table file of the kit: CSV, or a spreadsheet.
 func (k *Kit) TableFile(name string) (*deck.Rows, error) {
-	text, err := readFile(k.folder, name, deck.MaxTableFile)
+	file, _ := TabOf(name)
+	text, err := readFile(k.folder, file, deck.MaxTableFile)
 	if err != nil {
 		return nil, err
 	}
@@ -251,18 +252,28 @@ func (k *Kit) TableFile(name string) (*deck.Rows, error) {
 	return rows, nil
 }
 
+// TabOf parts the name of a spreadsheet and that of one of its tables: game.xlsx#Spells.
+func TabOf(name string) (file, tab string) {
+	file, tab, _ = strings.Cut(name, "#")
+	if !strings.EqualFold(path.Ext(file), ".xlsx") {
+		return name, ""
+	}
+	return file, tab
+}
+
 // ReadRows reads a table file as its name says: a spreadsheet if it ends with
-// .xlsx, else CSV.
+// .xlsx, or with .xlsx# and the name of one of its tables, else CSV.
 func ReadRows(name string, text []byte) (*deck.Rows, error) {
-	if strings.EqualFold(path.Ext(name), ".xlsx") {
-		return deck.ReadSpreadsheet(text)
+	file, tab := TabOf(name)
+	if strings.EqualFold(path.Ext(file), ".xlsx") {
+		return deck.ReadSpreadsheet(text, tab)
 	}
 	return deck.ReadCSV(text)
 }
 
 // WriteRows writes a table file as its name says.
 func WriteRows(name string, rows *deck.Rows) ([]byte, error) {
-	if strings.EqualFold(path.Ext(name), ".xlsx") {
+	if file, _ := TabOf(name); strings.EqualFold(path.Ext(file), ".xlsx") {
 		return rows.WriteSpreadsheet()
 	}
 	return rows.WriteCSV(), nil
@@ -274,6 +285,12 @@ func (m *maker) fromRows(d Deck, at string) []made {
 	if err != nil {
 		m.mistakes = append(m.mistakes, err)
 		return nil
+	}
+	for _, odd := range rows.Odd {
+		m.warn("%s: %s", d.Rows, odd)
+	}
+	for _, note := range rows.Notes {
+		m.result.Notes = append(m.result.Notes, fmt.Sprintf("%s: %s", d.Rows, note))
 	}
 	cards, mistakes := rows.Cards()
 	for _, mistake := range mistakes {
