@@ -122,6 +122,11 @@ func (a *app) kitCheck() *cobra.Command {
 }
 
 func (a *app) checkKit(name string) (*kit.Result, error) {
+	if isFolder(name) {
+		if err := kit.Weigh(os.DirFS(name)); err != nil {
+			return nil, refused("%w", err)
+		}
+	}
 	k, err := openKit(name)
 	if err != nil {
 		return nil, err

@@ -172,6 +172,8 @@ describe("the rows of a table file", () => {
       ["Heron", "2"],
       ["Otter", ""],
     ],
+    notes: [],
+    tabs: [],
     mistakes: [{ row: 3, column: "copies", text: "odd" }],
   };
   it("are corrected in place, and written as they were read", async () => {

@@ -83,7 +83,7 @@ decks:
 ` + decks + `
 table: {size: [600, 400], zones: [{key: pile, kind: pile, at: [100, 100]}]}
 `)},
-		"one.png": {Data: cells(10, 0)}, "two.png": {Data: cells(200, 1)}, "back.png": {Data: demo.PNG(image.NewNRGBA(image.Rect(0, 0, 60, 84)))},
+		"one.png": {Data: cells(10, 0)}, "two.png": {Data: cells(200, 1)}, "back.png": {Data: demo.PNG(image.NewNRGBA(image.Rect(0, 0, 60, 84)))}, "other.png": {Data: demo.PNG(image.NewGray(image.Rect(0, 0, 60, 84)))},
 		"rows.csv": {Data: []byte("title,ink,copies\nFog,#102030,2\nCalm,#405060,\n")},
 	}
 }
@@ -96,7 +96,7 @@ func TestDecksOfManyKinds(t *testing.T) {
 		"a range of cells":     {"  d: {sheet: one, cells: \"1-3, 5\", back: {file: back.png}, home: pile}\n  rest: {sheet: one, cells: \"4, 6\", back: {file: back.png}, home: pile}\n  two: {sheet: two, back: {file: back.png}, home: pile}", 4, 4},
 		"several sheets":       {"  d: {from: [{sheet: one}, {sheet: two}], back: {file: back.png}, home: pile}", 11, 11},
 		"a cell elsewhere":     {"  d: {sheet: one, back: {sheet: two, cell: 1}, home: pile}\n  two: {sheet: two, back: {cell: 2}, home: pile}", 6, 6},
-		"loose pictures":       {"  d: {designs: [{file: back.png, key: a}, {file: one.png, key: b, copies: 3}], back: {file: back.png}, home: pile}\n  use: {from: [{sheet: one}, {sheet: two}], back: {file: back.png}, home: pile}", 2, 4},
+		"loose pictures":       {"  d: {designs: [{file: back.png, key: a}, {file: other.png, key: b, copies: 3}], back: {file: back.png}, home: pile}\n  use: {from: [{sheet: one}, {sheet: two}], back: {file: back.png}, home: pile}", 2, 4},
 		"rows with a layout":   {"  d: {rows: rows.csv, layout: plain, back: {file: back.png}, home: pile}\n  use: {from: [{sheet: one}, {sheet: two}], back: {file: back.png}, home: pile}", 2, 3},
 		"rows with both sides": {"  d: {rows: rows.csv, layout: sided, home: pile}\n  use: {from: [{sheet: one}, {sheet: two}], back: {file: back.png}, home: pile}", 2, 3},
 	} {

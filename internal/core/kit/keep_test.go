@@ -140,6 +140,6 @@ func TestAMistakeInTheStepsOfAKitIsToldWithItsPlace(t *testing.T) {
 	k, err := Read(folder)
 	require.NoError(t, err)
 	_, err = k.Make(Making{})
-	assert.ErrorContains(t, err, `line 1, column 9: there is no place "wether"; did you mean "weather"?`)
+	assert.ErrorContains(t, err, `kit.yaml, line 55, column 51: there is no place "wether"; did you mean "weather"?`)
 	assert.NotEmpty(t, Mistakes(err)[0].Path)
 }

@@ -213,8 +213,14 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		text string
 		want []string
 	}{
-		"at without brackets": {with("table: {size: [800, 600], zones: [{key: a, kind: pile, at: 200,200}]}\n"), []string{`line 6, column 60: "200" is to be a list, such as [1, 2]`}},
+		"at without brackets": {with("table: {size: [800, 600], zones: [{key: a, kind: pile, at: 200,200}]}\n"), []string{`line 6, column 60: a list is written in brackets: [200, …]`}},
 		"colour unquoted":     {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,500,700], fill: #ff0000}]}}\n"), []string{`line 6`, `put a colour in quotes, as "#ff0000"`}},
+		"at in a block":       {with("table:\n  size: [800, 600]\n  zones:\n    - key: a\n      kind: pile\n      at: 200, 200\n"), []string{`line 11, column 11: a list is written in brackets: [200, 200]`}},
+		"a setup's own line":  {with("table:\n  size: [800, 600]\n  setup: |\n    # first of all\n    shuffle weather\n      shufle weather\n"), []string{`line 11, column 7: there is no step "shufle"; did you mean "shuffle"?`}},
+		"a cue's own line":    {with("table:\n  size: [800, 600]\n  pieces:\n    - {key: c, kind: cue, at: [1, 1], steps: shufle weather}\n"), []string{`line 9, column 46: there is no step "shufle"`}},
+		"beside the card":     {with("layouts: {l: {size: [100, 140], front: [{at: [200, 0, 5, 7], fill: red}]}}\n"), []string{`line 6, column 46: the box lies beside the card, which is 100 × 140 pixels`}},
+		"capitals":            {strings.Replace(good, "weather.png", "Weather.PNG", 1), []string{`Weather.PNG: this file is not in the kit; there is weather.png, and capitals count`}},
+		"misspelt":            {strings.Replace(good, "weather.png", "wether.png", 1), []string{`wether.png: this file is not in the kit; did you mean "weather.png"?`}},
 		"tab":                 {"kit: 1\nname: W\nseats: 2\nsheets:\n\tweather: {file: weather.png}\n", []string{"line 5, column 1: a tab stands here; indent with spaces"}},
 		"half a seat":         {strings.Replace(good, "seats: 2", "seats: 2.5", 1), []string{`line 3, column 8: "2.5" is to be a whole number`}},
 		"several fields": {with("flavour: y\ndeks: z\n"), []string{
@@ -235,7 +241,9 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"no kit":          {"name: W\n", []string{`a kit begins with "kit: 1"`}},
 		"nothing":         {"", []string{`the file is empty; it begins with "kit: 1"`}},
 	} {
-		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(c.text)}, "weather.png": {}})
+		art, err := fs.ReadFile(demo.Weather(), "weather.png")
+		require.NoError(t, err)
+		_, err = make(fstest.MapFS{"kit.yaml": {Data: []byte(c.text)}, "weather.png": {Data: art}})
 		require.Error(t, err, name)
 		for _, want := range c.want {
 			assert.Contains(t, err.Error(), want, name)

@@ -77,6 +77,7 @@ type Result struct {
 type Known struct {
 	Sheets   map[string]KnownSheet    `json:"sheets,omitempty"`   // by the hashes of their files, and how they are cut
 	Pictures map[string]table.Picture `json:"pictures,omitempty"` // of their own, by the hashes of their files
+	Sizes    map[string][2]int        `json:"sizes,omitempty"`    // of those, in pixels
 	Drawn    map[string]table.Picture `json:"drawn,omitempty"`    // by layouts, by all that they were drawn from
 }
 
@@ -109,7 +110,7 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		kit: k, making: making, sheets: map[string]*looked{},
 		result: &Result{
 			Pictures: deck.Pictures{},
-			Known:    Known{Sheets: map[string]KnownSheet{}, Pictures: map[string]table.Picture{}, Drawn: map[string]table.Picture{}},
+			Known:    Known{Sheets: map[string]KnownSheet{}, Pictures: map[string]table.Picture{}, Sizes: map[string][2]int{}, Drawn: map[string]table.Picture{}},
 		},
 	}
 	m.artist = k.Artist()
@@ -469,7 +470,7 @@ func (m *maker) steps() {
 			_, err = steps.Expand(action, laid, 1)
 		}
 		if err != nil {
-			m.mistake(path, "%s", err)
+			m.mistakes = append(m.mistakes, m.kit.stepsMistake(path, text, err))
 		}
 	}
 	if strings.TrimSpace(m.kit.Table.Setup) != "" {

@@ -116,12 +116,17 @@ func (m *maker) fromPictures(d Deck, at string) (designs []made) {
 	if d.Back.Each != "" {
 		backOf = m.backs(d, at)
 	}
+	var first Design // of those with a picture of their own
 	for i, design := range m.designs(d) {
 		path := fmt.Sprintf("%s.designs[%d]", at, i)
 		one := made{key: design.Key, name: cmp.Or(design.Name, design.Key), copies: design.copies(), fields: texts(design.Fields)}
 		ok := true
 		if design.File != "" {
 			one.front, ok = m.file(design.File)
+			if first.File == "" {
+				first = design
+			}
+			m.sameShape(at, first.File, design.File)
 		} else {
 			one.front, ok = m.use(path, d.sheetOf(design.Sheet), design.Cell)
 		}
@@ -139,6 +144,17 @@ func (m *maker) fromPictures(d Deck, at string) (designs []made) {
 		}
 	}
 	return designs
+}
+
+// sameShape warns where a picture has not the shape of a deck's first one.
+func (m *maker) sameShape(at, first, file string) {
+	a, b := m.sizeOf(first), m.sizeOf(file)
+	if a[0] == 0 || b[0] == 0 {
+		return
+	}
+	if shape := float64(a[0]) / float64(a[1]) * float64(b[1]) / float64(b[0]); shape > 1.03 || shape < 1/1.03 {
+		m.warn("%s: %s is %d × %d pixels and %s %d × %d: not one shape, so it is stretched; make them alike, or give it a deck of its own", at[2:], file, b[0], b[1], first, a[0], a[1])
+	}
 }
 
 // texts writes the values of fields as YAML writes them.
@@ -226,6 +242,9 @@ func (m *maker) fileOf(name string) (table.Picture, error) {
 	for _, known := range []map[string]table.Picture{m.result.Known.Pictures, m.making.Known.Pictures} {
 		if picture, is := known[hash]; is {
 			m.result.Known.Pictures[hash] = picture
+			if size, is := m.making.Known.Sizes[hash]; is {
+				m.result.Known.Sizes[hash] = size
+			}
 			return picture, nil
 		}
 	}
@@ -234,8 +253,17 @@ func (m *maker) fileOf(name string) (table.Picture, error) {
 		return table.Picture{}, err
 	}
 	picture := m.add(one("file "+hash, func() *image.NRGBA { return sheet.NRGBA(decoded) }))[0]
-	m.result.Known.Pictures[hash] = picture
+	size := decoded.Bounds().Size()
+	m.result.Known.Pictures[hash], m.result.Known.Sizes[hash] = picture, [2]int{size.X, size.Y}
 	return picture, nil
+}
+
+// sizeOf is the size of a picture of the kit's, zero if it is not known.
+func (m *maker) sizeOf(file string) (size [2]int) {
+	if hash, err := m.kit.hashOf(file); err == nil {
+		size = m.result.Known.Sizes[hash]
+	}
+	return size
 }
 
 // TableFile reads a table file of the kit: CSV, or a spreadsheet.

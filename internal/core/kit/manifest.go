@@ -22,6 +22,7 @@ import (
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/steps"
 	"damselfly.example/damselfly/internal/core/table"
 )
 
@@ -220,6 +221,7 @@ const manifestFile = "kit.yaml"
 // Read reads and checks the kit.yaml of a folder. The error is a *Mistake
 // where the maker can mend it, and joins all mistakes that were found.
 func Read(folder fs.FS) (*Kit, error) {
+	folder = spelt{folder}
 	text, err := readFile(folder, manifestFile, MaxManifest)
 	if err != nil {
 		return nil, err
@@ -388,11 +390,34 @@ func (k *Kit) mistake(path, format string, args ...any) error {
 	return m
 }
 
+// stepsMistake is a mistake in Steps that stand in kit.yaml, at their own line there.
+func (k *Kit) stepsMistake(path, text string, err error) error {
+	m, _ := k.mistake(path, "%s", err).(*Mistake)
+	var wrong *steps.Error
+	if !errors.As(err, &wrong) || m.Line == 0 {
+		return m
+	}
+	lines := strings.Split(string(k.text), "\n")
+	first := strings.TrimSpace(strings.SplitN(text, "\n", 2)[0])
+	for at := m.Line; at < len(lines) && strings.Contains(text, "\n"); at++ { // a block of lines begins below its "|"
+		if strings.TrimSpace(lines[at]) != first {
+			continue
+		}
+		indent := len(lines[at]) - len(strings.TrimLeft(lines[at], " "))
+		m.Line, m.Column, m.Text = at+wrong.Line, indent+wrong.Column, wrong.Text
+		return m
+	}
+	if wrong.Line == 1 {
+		m.Text = wrong.Text
+	}
+	return m
+}
+
 // readFile reads a file of a kit up to a size.
 func readFile(folder fs.FS, name string, limit int64) ([]byte, error) {
 	file, err := folder.Open(name)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, &Mistake{File: name, Text: "this file is not in the kit"}
+		return nil, &Mistake{File: name, Text: "this file is not in the kit" + likeFile(folder, name)}
 	}
 	if err != nil {
 		return nil, &Mistake{File: name, Text: "cannot be read: " + err.Error()}

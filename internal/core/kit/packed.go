@@ -246,6 +246,40 @@ func WalkWanted(folder fs.FS, each func(name string) error) error {
 	return nil
 }
 
+// Weigh refuses a folder that is too large to be kept, and says what is largest in it.
+func Weigh(folder fs.FS) error {
+	type file struct {
+		name string
+		size int64
+	}
+	var all []file
+	var sum int64
+	err := WalkWanted(folder, func(name string) error {
+		stat, err := fs.Stat(folder, name)
+		if err == nil {
+			all, sum = append(all, file{name, stat.Size()}), sum+stat.Size()
+		}
+		return nil // what cannot be read is told where it is read
+	})
+	if err != nil {
+		return err
+	}
+	slices.SortFunc(all, func(a, b file) int { return cmp.Or(cmp.Compare(b.size, a.size), cmp.Compare(a.name, b.name)) })
+	var largest []string
+	for _, f := range all[:min(3, len(all))] {
+		largest = append(largest, fmt.Sprintf("%s with %.1f MiB", f.name, float64(f.size)/(1<<20)))
+	}
+	switch {
+	case len(all) > MaxEntries:
+		return &Mistake{File: "the folder", Text: fmt.Sprintf("has %d files; a kit has at most %d", len(all), MaxEntries)}
+	case sum > MaxUnpacked:
+		return &Mistake{File: "the folder", Text: fmt.Sprintf("has %d MiB; a kit has at most %d. The largest are %s", sum>>20, MaxUnpacked>>20, strings.Join(largest, ", "))}
+	case len(all) > 0 && all[0].size > MaxFile:
+		return &Mistake{File: all[0].name, Text: fmt.Sprintf("has %d MiB; a file has at most %d", all[0].size>>20, MaxFile>>20)}
+	}
+	return nil
+}
+
 var inBraces = regexp.MustCompile(`([\w./ -]*)\{\w[^{}]*\}([\w./ -]*)`)
 
 // spokenOf reports whether texts may speak of a file: by its name, or by a

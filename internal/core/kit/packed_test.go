@@ -120,3 +120,54 @@ func TestLooseSourcesOfPackedSheetsStayAtHome(t *testing.T) {
 	}))
 	assert.Equal(t, []string{"art/ape.png", "art/cat.png", "art/elk.png", "icons/dog.png", "kit.yaml", "pets.png", "pets.sheet.yaml", "rows.csv"}, names)
 }
+
+func TestAFolderThatIsTooLargeIsRefusedWithWhatIsLargest(t *testing.T) {
+	files := kitOf("")
+	require.NoError(t, kit.Weigh(files))
+	shared := bytes.Repeat([]byte{0}, 90<<20)
+	for i := range 9 {
+		files[fmt.Sprintf("art-%d.png", i)] = &fstest.MapFile{Data: shared}
+	}
+	assert.EqualError(t, kit.Weigh(files), "the folder: has 810 MiB; a kit has at most 768. The largest are art-0.png with 90.0 MiB, art-1.png with 90.0 MiB, art-2.png with 90.0 MiB")
+	files = kitOf("")
+	files["movie.png"] = &fstest.MapFile{Data: bytes.Repeat([]byte{0}, 97<<20)}
+	assert.EqualError(t, kit.Weigh(files), "movie.png: has 97 MiB; a file has at most 96")
+}
+
+// Other systems write an umlaut as a letter and a mark.
+func TestFilesAreFoundHoweverTheirUmlautsAreWritten(t *testing.T) {
+	for _, names := range [][2]string{{"M\u00f6we.png", "Mo\u0308we.png"}, {"Mo\u0308we.png", "M\u00f6we.png"}} {
+		files := kitOf("sheets: {s: {file: \"" + names[0] + "\", columns: 2, rows: 1}}\ndecks: {d: {sheet: s}}\n")
+		pack(t, files, "s.png", sheet.Pack{Columns: 2}, "a.png", "b.png")
+		files[names[1]] = files["s.png"]
+		result, err := make(files)
+		require.NoError(t, err)
+		assert.Equal(t, 2, result.Edition.Decks[0].Cards())
+	}
+}
+
+func TestPicturesOfOtherShapesInOneDeckAreTold(t *testing.T) {
+	files := kitOf("decks:\n  d:\n    designs:\n      - {file: a.png, key: a}\n      - {file: b.png, key: b}\n")
+	for name, size := range map[string]image.Point{"a.png": {60, 84}, "b.png": {84, 60}} {
+		var out bytes.Buffer
+		require.NoError(t, png.Encode(&out, image.NewNRGBA(image.Rectangle{Max: size})))
+		files[name] = &fstest.MapFile{Data: out.Bytes()}
+	}
+	result, err := make(files)
+	require.NoError(t, err)
+	const want = "decks.d: b.png is 84 × 60 pixels and a.png 60 × 84: not one shape, so it is stretched; make them alike, or give it a deck of its own"
+	assert.Contains(t, result.Warnings, want)
+	k, err := kit.Read(files)
+	require.NoError(t, err)
+	again, err := k.Make(kit.Making{Known: result.Known})
+	require.NoError(t, err)
+	assert.Contains(t, again.Warnings, want, "also where the pictures are known")
+}
+
+func TestAZipOfTwoKitsIsRefused(t *testing.T) {
+	files := kit.Files{"a/kit.yaml": []byte("kit: 1"), "b/kit.yaml": []byte("kit: 1")}
+	var zip bytes.Buffer
+	require.NoError(t, kit.ZipNamed([]string{"a/kit.yaml", "b/kit.yaml"}, func(name string) ([]byte, error) { return files[name], nil }, &zip))
+	_, err := kit.OpenZip(zip.Bytes())
+	assert.EqualError(t, err, "the zip: holds two kits, a and b; zip one folder alone")
+}

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"fmt"
 	"reflect"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -120,6 +121,14 @@ func (s *shape) list(n ast.Node, t reflect.Type) {
 		return
 	}
 	if !is {
+		text := strings.Trim(said(n), `"`)
+		if numbers.MatchString(text) {
+			if !strings.Contains(text, ",") { // what follows stands behind the comma
+				text += ", …"
+			}
+			s.wrong(n, "a list is written in brackets: [%s]", text)
+			return
+		}
 		s.wrong(n, "%s is to be a list, such as [1, 2]", said(n))
 		return
 	}
@@ -127,6 +136,9 @@ func (s *shape) list(n ast.Node, t reflect.Type) {
 		s.look(one, t.Elem())
 	}
 }
+
+// numbers are several numbers without the brackets of a list.
+var numbers = regexp.MustCompile(`^-?[\d.]+(\s*,\s*-?[\d.]+)*$`)
 
 // entriesOf are the entries of a mapping; the YAML library has two kinds of them.
 func entriesOf(n ast.Node) (entries []*ast.MappingValueNode, is bool) {
@@ -164,6 +176,9 @@ func (s *shape) fields(n ast.Node, t reflect.Type) {
 	}
 	s.entries(n, "a block with "+list(names), func(entry *ast.MappingValueNode, value ast.Node) {
 		name := strings.Trim(entry.Key.String(), `"'`)
+		if numbers.MatchString(name) && value.Type() == ast.NullType {
+			return // the rest of a list without brackets, which is told where it begins
+		}
 		if is, there := known[name]; there {
 			s.look(value, is)
 			return

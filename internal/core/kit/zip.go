@@ -34,7 +34,7 @@ func OpenZip(text []byte) (fs.FS, error) {
 		return nil, &Mistake{File: file, Text: fmt.Sprintf("has %d entries; it may have %d", len(r.File), MaxEntries)}
 	}
 	var unpacked uint64
-	top, named := "", false
+	top, other, named := "", "", false
 	for _, f := range r.File {
 		f.Name = strings.ReplaceAll(f.Name, `\`, "/") // some programs part folders so
 		name := strings.TrimSuffix(f.Name, "/")
@@ -45,11 +45,20 @@ func OpenZip(text []byte) (fs.FS, error) {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}
 		}
 		named = named || path.Base(name) == "kit.yml"
-		if path.Base(name) == manifestFile && (top == "" || len(name) < len(top)) {
-			top = name
+		if path.Base(name) != manifestFile || strings.Count(name, "/") > 1 || Hidden(name) || strings.HasPrefix(name, "__MACOSX/") {
+			continue
+		}
+		switch {
+		case top == "" || strings.Count(name, "/") < strings.Count(top, "/"):
+			top, other = name, ""
+		case strings.Count(name, "/") == strings.Count(top, "/"):
+			other = name
 		}
 	}
-	if top == "" || strings.Count(top, "/") > 1 {
+	if other != "" {
+		return nil, &Mistake{File: file, Text: fmt.Sprintf("holds two kits, %s and %s; zip one folder alone", path.Dir(top), path.Dir(other))}
+	}
+	if top == "" {
 		return nil, &Mistake{File: file, Text: "holds no kit.yaml at its top or in its only folder" + otherwiseNamed(named)}
 	}
 	return fs.Sub(r, path.Dir(top))

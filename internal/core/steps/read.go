@@ -139,7 +139,11 @@ func (r *reader) step() table.Action {
 	r.verb = strings.ToLower(w.text)
 	read, known := language.verbs[r.verb]
 	if !known || w.quoted {
-		r.fail(w, "expected a step that begins with one of %s, found %s%s", strings.Join(language.names, ", "), found(w), nearest(w.text, language.names))
+		if near := nearest(w.text, language.names); near != "" {
+			r.fail(w, "there is no step %s%s", found(w), near)
+		} else {
+			r.fail(w, "there is no step %s; steps begin with %s", found(w), strings.Join(language.names, ", "))
+		}
 		return nil
 	}
 	action := read(r)

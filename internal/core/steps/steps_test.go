@@ -81,7 +81,8 @@ func TestReadUnderstands(t *testing.T) {
 func TestAMistakeIsAnsweredWithItsPlaceAndTheNearestName(t *testing.T) {
 	tab := tabletest.Sample(2)
 	for text, want := range map[string]string{
-		`shufle weather`:          `line 1, column 1: expected a step that begins with one of add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, everything, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, run, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw, found "shufle"; did you mean "shuffle"?`,
+		`shufle weather`:          `line 1, column 1: there is no step "shufle"; did you mean "shuffle"?`,
+		`xylophone 3`:             `line 1, column 1: there is no step "xylophone"; steps begin with add, agree, ask, choose, close, collect, combine, cut, deal, decline, discard, draw, everything, exchange, fill, flip, gather, give, hand, hide, move, pass, peek, place, reset, reverse, roll, rotate, run, say, separate, set, show, shuffle, sort, spin, split, spread, stack, start, stop, take, turn, undo, withdraw`,
 		`draw 2 from wether`:      `line 1, column 13: there is no place "wether"; did you mean "weather"?`,
 		`draw 2 weather`:          `line 1, column 8: expected "from", found "weather"`,
 		`draw 0 from weather`:     `line 1, column 6: expected a number from 1 to 1000000, found "0"`,
@@ -264,7 +265,7 @@ func TestRunningACuePutsItsStepsBehindIt(t *testing.T) {
 
 	tab.Pieces["new-day"].Text = "add 1 to day\nrol wind"
 	_, err = read(`run "New day"`)
-	assert.ErrorContains(t, err, `New day, line 2, column 1: expected a step`)
+	assert.ErrorContains(t, err, `New day, line 2, column 1: there is no step`)
 	tab.Pieces["new-day"].Text = `run "New day"`
 	_, err = read(`run "New day"`)
 	assert.EqualError(t, err, "New day: cues may run each other 3 deep, not deeper")
