@@ -236,7 +236,7 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"yes for true":    {with("table: {zones: [{key: a, kind: pile, at: [1, 1], locked: on}]}\n"), []string{`"on" is to be true or false`}},
 		"block for text":  {strings.Replace(good, "name: W", "name: {a: b}", 1), []string{"line 2", "this is to be text"}},
 		"text for number": {strings.Replace(good, "columns: 4", "columns: '4'", 1), []string{`is to be a whole number`}},
-		"number for list": {with("layouts: {l: {size: 500, front: [{at: [0,0,5,7], fill: '#fff'}]}}\n"), []string{`"500" is to be a list`}},
+		"number for list": {with("layouts: {l: {size: 500, front: [{at: [0,0,5,7], fill: '#fff'}]}}\n"), []string{`a list is written in brackets: [500, …]`}},
 		"list for block":  {"kit: 1\nname: W\nseats: 2\nsheets: [weather.png]\n", []string{"line 4", "this list is to be a block of names and what each is"}},
 		"no kit":          {"name: W\n", []string{`a kit begins with "kit: 1"`}},
 		"nothing":         {"", []string{`the file is empty; it begins with "kit: 1"`}},
