@@ -91,5 +91,5 @@ func (b *bench) openBench(page context.Context, maker *client.Client, kit string
 			return time.Since(began).Seconds(), err
 		}
 	}
-	return 0, fmt.Errorf("Marsh Post was never looked over")
+	return 0, fmt.Errorf("the bench never looked Marsh Post over")
 }

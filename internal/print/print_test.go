@@ -24,15 +24,13 @@ const point = 72 / 25.4 // of a millimetre
 
 // drawn is a picture on a page: its corner from the upper left and its size, in millimetres.
 type drawn struct {
-	image            string
-	left, top, w, h  float64
-	pageHigh, pageWd float64
+	image           string
+	left, top, w, h float64
 }
 
 var (
 	streams = regexp.MustCompile(`(?s)stream\n(.*?)\nendstream`)
 	placed  = regexp.MustCompile(`q ([\d.-]+) 0 0 ([\d.-]+) ([\d.-]+) ([\d.-]+) cm /(\S+) Do Q`)
-	boxes   = regexp.MustCompile(`/MediaBox \[0 0 ([\d.]+) ([\d.]+)\]`)
 	drawnAt = regexp.MustCompile(`[\d.]+ [\d.]+ m [\d.]+ [\d.]+ l S`)
 )
 
