@@ -255,6 +255,10 @@ func (c *Client) send(r *http.Request, out any) error {
 		return err
 	}
 	defer response.Body.Close()
+	if to, is := out.(io.Writer); is && response.StatusCode < 400 {
+		_, err := io.Copy(to, response.Body)
+		return err
+	}
 	text, err := io.ReadAll(response.Body)
 	if err != nil {
 		return fmt.Errorf("reading the answer: %w", err)

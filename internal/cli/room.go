@@ -83,7 +83,7 @@ func (a *app) room() *cobra.Command {
 			return nil
 		},
 	}
-	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomEnd(), a.roomRemove())
+	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomEnd(), a.roomRemove(), a.roomUnused())
 	return cmd
 }
 

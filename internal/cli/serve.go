@@ -24,12 +24,14 @@ import (
 type serving struct {
 	listen, public, metrics, database, log, logFormat string
 	proxies                                           []string
+	keepRooms                                         int
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
 	cmd.Flags().StringVar(&s.public, "public-address", "", "address under which people reach the service, such as https://table.example, for links (default: the one they ask)")
 	cmd.Flags().StringSliceVar(&s.proxies, "trust-proxy", nil, "networks of proxies that say for whom they ask, such as 127.0.0.1/32 (X-Forwarded-For, -Host, -Proto, Forwarded)")
+	cmd.Flags().IntVar(&s.keepRooms, "keep-rooms", 0, "`days` after which a room in which nothing is done is removed; its maker can bring it back for 30 more (default: never)")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
 	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
@@ -67,9 +69,12 @@ func (a *app) config(s serving) (service.Config, error) {
 		}
 		proxies = append(proxies, prefix)
 	}
+	if s.keepRooms < 0 {
+		return service.Config{}, usage("--keep-rooms takes a number of days, not %d", s.keepRooms)
+	}
 	return service.Config{
-		Proxies: proxies,
-		Listen:  s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Proxies: proxies, KeepRooms: s.keepRooms,
+		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(handler),
 	}, nil
 }

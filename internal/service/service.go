@@ -40,6 +40,8 @@ type Config struct {
 	Log          *slog.Logger
 	Tell         io.Writer // where a person reads what takes long
 	Rooms        room.Options
+
+	KeepRooms int // days after which a room in which nothing is done goes; 0: never
 }
 
 // The files under the data folder with the first maker's key, and the keeper's.
@@ -88,7 +90,16 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	a := api.New(api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies})
+	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies}
+	if c.Database == "" {
+		options.DiskFree = func() (int64, error) { return diskFree(c.Data) }
+	}
+	a := api.New(options)
+	house := &housekeeping{records: records, rooms: rooms, log: c.Log, keepRooms: c.KeepRooms, diskFree: options.DiskFree}
+	housekeeper, rest := context.WithCancel(ctx)
+	defer rest()
+	go a.Count(housekeeper)
+	go house.keep(housekeeper)
 	server := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	go func() { failed <- server.Serve(listener) }()
 	if c.Metrics != "" {

@@ -277,3 +277,41 @@ type PlaceSeen struct {
 	sight.Place
 	Faces sight.Faces `json:"faces" doc:"What its cards show, by the words that they name it by."`
 }
+
+// Status is what a keeper sees of the service.
+type Status struct {
+	Version  string `json:"version"`
+	Database string `json:"database" doc:"The version of its server."`
+	Schema   int64  `json:"schema"`
+	Since    int64  `json:"since" doc:"When it was started, milliseconds since 1970."`
+	Saving   bool   `json:"saving" doc:"Whether journals are being kept."`
+
+	Makers    int `json:"makers"`
+	Kits      int `json:"kits"`
+	Rooms     int `json:"rooms"`
+	RoomsLive int `json:"rooms_live" doc:"Rooms that are loaded."`
+	People    int `json:"people" doc:"Connected people."`
+
+	ActionsASecond float64 `json:"actions_a_second" doc:"In the last minute."`
+	CommitMillis   float64 `json:"commit_millis" doc:"The mean of a commit in the last minute, 0 if there was none."`
+
+	Entries      int64  `json:"entries" doc:"Of all journals, about."`
+	JournalBytes int64  `json:"journal_bytes" doc:"About."`
+	ArtBytes     int64  `json:"art_bytes" doc:"Of pictures and kits' files, about."`
+	DiskFree     *int64 `json:"disk_free,omitempty" doc:"Bytes left where the service's own database lies."`
+	DiskShort    bool   `json:"disk_short" doc:"Whether that is little."`
+}
+
+// UnusedRoom is a room in which nothing was done for long.
+type UnusedRoom struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Kit    string `json:"kit"`
+	Maker  string `json:"maker" doc:"The id of its maker."`
+	LastAt int64  `json:"last_at" doc:"When something was last done, milliseconds since 1970."`
+}
+
+// UnusedRooms are the rooms that go first.
+type UnusedRooms struct {
+	Rooms []UnusedRoom `json:"rooms"`
+}

@@ -3,6 +3,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"io/fs"
 	"log/slog"
@@ -11,6 +12,7 @@ import (
 	"reflect"
 	"regexp"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -20,6 +22,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 	"golang.org/x/sync/semaphore"
 	"golang.org/x/time/rate"
@@ -40,9 +43,10 @@ type Options struct {
 	Log     *slog.Logger
 	Console fs.FS // the built console
 
-	KeeperKey string  // opens what is for the keeper; empty: nothing does
-	Proxies   Trusted // who may say for whom they ask
-	Public    string  // the address under which people reach the service, such as https://table.example; empty: the one they ask
+	KeeperKey string                // opens what is for the keeper; empty: nothing does
+	Proxies   Trusted               // who may say for whom they ask
+	DiskFree  func() (int64, error) // bytes left where the own database lies; nil where that is not known
+	Public    string                // the address under which people reach the service, such as https://table.example; empty: the one they ask
 }
 
 // API answers requests. Make it with New.
@@ -61,7 +65,12 @@ type API struct {
 	paced      struct{ acts, grips, points, joins *paces }
 	makers     *makerCache
 	counted    http.Handler
+	registry   *prometheus.Registry
+	recent     recent
+	since      time.Time
 	people     *prometheus.GaugeVec
+	requests   *prometheus.CounterVec
+	took       prometheus.Histogram
 	sockets    sync.WaitGroup // those that are served
 }
 
@@ -78,7 +87,7 @@ func New(o Options) *API {
 	a := &API{
 		Options: o, decoded: newDecoding(), given: semaphore.NewWeighted(givenAtOnce),
 		otherPages: rate.Sometimes{Interval: time.Minute}, passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
-		makers: &makerCache{store: o.Store},
+		makers: &makerCache{store: o.Store}, since: time.Now(),
 	}
 	a.paced.acts, a.paced.joins = pace(actionsASecond, actionsAtOnce), pace(joinsASecond, joinsAtOnce)
 	a.paced.grips, a.paced.points = pace(actionsASecond, actionsAtOnce), pace(actionsASecond, actionsAtOnce)
@@ -92,12 +101,13 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, a.behindProxy, securityHeaders, a.address, middleware.GetHead)
+	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, securityHeaders, a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)
 	router.Get("/pictures/{name}/{size}", a.pictureNamed)
 	router.Get("/api/rooms/{room}/live", a.live)
+	a.keeperFiles(router)
 	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
@@ -151,6 +161,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	}
 	h := humachi.New(router, config)
 	a.makerRoutes(h)
+	a.keeperRoutes(h)
 	a.kitRoutes(h)
 	a.roomRoutes(h)
 	a.bookmarkRoutes(h)
@@ -237,6 +248,26 @@ func (a *API) rescue(next http.Handler) http.Handler {
 	})
 }
 
+// noted counts requests, and logs them for who wants to see each.
+func (a *API) noted(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		began := time.Now()
+		id := middleware.GetReqID(r.Context())
+		seen := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		defer func() {
+			status := cmp.Or(seen.Status(), http.StatusOK)
+			a.requests.WithLabelValues(r.Method, strconv.Itoa(status)).Inc()
+			long := strings.HasSuffix(r.URL.Path, "/live") || downloads.MatchString(r.URL.Path) || uploads.MatchString(r.URL.Path)
+			if !long {
+				a.took.Observe(time.Since(began).Seconds())
+			}
+			a.Log.Debug("request", "id", id, "method", r.Method, "path", r.URL.Path, "status", status, "bytes", seen.BytesWritten(), "took", time.Since(began), "from", r.RemoteAddr)
+		}()
+		w.Header().Set("X-Request-Id", id)
+		next.ServeHTTP(seen, r)
+	})
+}
+
 // securityHeaders fit the console: everything comes from the service itself,
 // but styles that its components set on elements.
 func securityHeaders(next http.Handler) http.Handler {
@@ -289,6 +320,22 @@ func (a *API) ready(w http.ResponseWriter, r *http.Request) {
 // metrics are those of the service and of the Go runtime.
 func (a *API) metrics() http.Handler {
 	registry := prometheus.NewRegistry()
+	a.registry = registry
+	registry.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	registry.MustRegister(a.Rooms.Collectors()...)
+	a.requests = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "damselfly_requests_total", Help: "Requests, by method and status."}, []string{"method", "status"})
+	a.took = prometheus.NewHistogram(prometheus.HistogramOpts{Name: "damselfly_request_seconds", Help: "How long requests took, but for sockets and files.", Buckets: prometheus.ExponentialBuckets(0.001, 2, 14)})
+	registry.MustRegister(a.requests, a.took, prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_disk_free_bytes", Help: "Bytes left where the own database lies; -1 where that is not known."},
+		func() float64 {
+			if a.DiskFree == nil {
+				return -1
+			}
+			free, err := a.DiskFree()
+			if err != nil {
+				return -1
+			}
+			return float64(free)
+		}))
 	a.people = prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "damselfly_people", Help: "Connected people."}, []string{"as"})
 	registry.MustRegister(a.people,
 		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_rooms_live", Help: "Loaded rooms."},

@@ -310,10 +310,15 @@ func (a *API) kitNamed(ctx context.Context, maker, name string) (store.Kit, erro
 		return store.Kit{}, err
 	}
 	names := make([]string, 0, len(kits))
-	for _, k := range kits {
-		if k.ID == name || strings.EqualFold(k.Name, name) {
-			return k, nil
+	for _, is := range []func(store.Kit) bool{ // one that is written just so comes before others
+		func(k store.Kit) bool { return k.ID == name || k.Name == name },
+		func(k store.Kit) bool { return strings.EqualFold(k.Name, name) },
+	} {
+		if i := slices.IndexFunc(kits, is); i >= 0 {
+			return kits[i], nil
 		}
+	}
+	for _, k := range kits {
 		names = append(names, fmt.Sprintf("%q", k.Name))
 	}
 	if len(kits) == 0 {

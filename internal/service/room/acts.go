@@ -135,9 +135,15 @@ func (s *state) perform(a *act) {
 	moment := play.Moment{Now: s.room.rooms.now().UnixMilli(), Entry: uint64(number), Chance: s.draw}
 	done, refusal := s.game.Do(play.Actor{Seat: a.who.Seat, Service: a.action != nil}, plan.Action, moment)
 	if refusal != nil && !refusal.Stands {
+		s.room.rooms.counts.act(plan.Action, wasRefused)
 		s.answer(a, wire.Refused(refusal, plan.Origins, nil))
 		return
 	}
+	outcome := wasDone
+	if refusal != nil {
+		outcome = wasPartly
+	}
+	s.room.rooms.counts.act(plan.Action, outcome)
 	s.keep(a, plan.Origins, number, done, refusal)
 }
 

@@ -15,6 +15,7 @@ import (
 // what it has and tries again.
 type journal struct {
 	store  *store.Store
+	counts *counts
 	log    *slog.Logger
 	queue  chan pending
 	tells  *telling
@@ -153,8 +154,10 @@ func (j *journal) keep(entries []store.Entry) error {
 	pause := 50 * time.Millisecond
 	for {
 		ctx, cancel := context.WithTimeout(j.ctx, 20*time.Second)
+		began := time.Now()
 		err := j.store.Append(ctx, entries)
 		cancel()
+		j.counts.committed(len(entries), began)
 		if err == nil || !store.Heals(err) {
 			j.trying.Store(false)
 			j.works(nil)

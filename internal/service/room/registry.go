@@ -49,6 +49,7 @@ type Rooms struct {
 	log     *slog.Logger
 	options Options
 	journal *journal
+	counts  *counts
 
 	Failures atomic.Int64 // panics inside rooms since the start
 
@@ -75,8 +76,9 @@ func New(s *store.Store, log *slog.Logger, o Options) *Rooms {
 	if o.Patience == 0 {
 		o.Patience = 2 * time.Second
 	}
-	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, editions: map[table.EditionOf]weak.Pointer[kit.Edition]{}, ending: make(chan struct{})}
+	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, editions: map[table.EditionOf]weak.Pointer[kit.Edition]{}, ending: make(chan struct{}), counts: newCounts()}
 	r.journal = newJournal(s, log, r.tellSaving)
+	r.journal.counts = r.counts
 	go r.journal.run()
 	r.work.Go(func() { r.journal.watch(r.ending) })
 	return r
@@ -241,6 +243,7 @@ func (r *Rooms) load(id string) error {
 	defer r.mu.Unlock()
 	if r.live[id] == nil && !r.closed {
 		r.live[id] = fresh
+		r.counts.loads.Inc()
 		r.running.Go(func() { fresh.run(state) })
 	}
 	return nil
@@ -474,9 +477,11 @@ func (r *Rooms) snapshot(id string) {
 // Close lets everyone go, keeps everything and ends.
 func (r *Rooms) Close() {
 	r.mu.Lock()
-	if r.closed {
+	select {
+	case <-r.ending:
 		r.mu.Unlock()
 		return
+	default:
 	}
 	r.closed = true
 	close(r.ending)

@@ -25,8 +25,11 @@ type File struct {
 func (s *Store) AddFile(ctx context.Context, maker string, text []byte, at int64) (hash string, err error) {
 	hash = kit.HashOf(text)
 	return hash, s.within(ctx, func(tx *sqlx.Tx) error {
-		var there bool
-		if err := tx.GetContext(ctx, &there, "SELECT EXISTS (SELECT 1 FROM file_parts WHERE hash = ? AND part = 0)", hash); err != nil {
+		if err := addMakerFile(ctx, tx, maker, File{Hash: hash, Size: int64(len(text))}, at); err != nil {
+			return err
+		}
+		var there bool // asked after it is noted: what nobody has noted may be erased
+		if err := tx.GetContext(ctx, &there, "SELECT EXISTS (SELECT 1 FROM file_parts WHERE hash = ? AND part = 0 LOCK IN SHARE MODE)", hash); err != nil {
 			return err
 		}
 		if !there {
@@ -43,7 +46,7 @@ func (s *Store) AddFile(ctx context.Context, maker string, text []byte, at int64
 				}
 			}
 		}
-		return addMakerFile(ctx, tx, maker, File{Hash: hash, Size: int64(len(text))}, at)
+		return nil
 	})
 }
 

@@ -262,7 +262,7 @@ func (s *Store) Known(ctx context.Context, maker, name string) (known kit.Known,
 	var text []byte
 	err = s.db.GetContext(ctx, &text, `
 		SELECT COALESCE(e.known, '{}') FROM kits k JOIN editions e ON e.kit = k.id
-		WHERE k.maker = ? AND k.name = ? ORDER BY e.number DESC LIMIT 1`, maker, name)
+		WHERE k.maker = ? AND k.name = ? AND (k.removed_at IS NULL OR k.removed_at > ?) ORDER BY e.number DESC LIMIT 1`, maker, name, Now()-RemovedFor)
 	if notFound(err) == ErrNotFound {
 		return known, nil
 	}

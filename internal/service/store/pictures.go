@@ -15,7 +15,7 @@ import (
 
 func addPictures(ctx context.Context, tx *sqlx.Tx, pictures deck.Pictures) error {
 	for _, address := range slices.Sorted(maps.Keys(pictures)) {
-		_, err := tx.ExecContext(ctx, "INSERT IGNORE INTO pictures (address, bytes) VALUES (?, ?)", address, pictures[address])
+		_, err := tx.ExecContext(ctx, "INSERT INTO pictures (address, bytes, kept_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE kept_at = VALUES(kept_at)", address, pictures[address], Now())
 		if err != nil {
 			return fmt.Errorf("keeping a picture: %w", err)
 		}

@@ -70,6 +70,10 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	known := provider.ListSources()
+	if now, err := provider.GetDBVersion(ctx); err == nil && len(known) > 0 && now > known[len(known)-1].Version {
+		return fmt.Errorf("the database has schema %d, and this Damselfly knows schema %d: it was used by a newer Damselfly. Run that one, or restore a backup that was made before", now, known[len(known)-1].Version)
+	}
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database up to date: %w", err)
 	}
