@@ -54,15 +54,38 @@ func (a *app) undo() *cobra.Command {
 }
 
 func (a *app) peek() *cobra.Command {
-	return a.quick("peek ROOM PLACE [COUNT]", "Look at the top cards of a place",
-		"Look at the top cards of a place, or at all of them. Everyone is told that you look; nobody else learns the cards, and nobody\n"+
-			"else can change the place until you close it: damselfly do ROOM \"close PLACE\".",
-		"  damselfly peek ROOM weather 3", cobra.RangeArgs(2, 3), func(args []string) string {
-			if len(args) == 2 {
-				return "peek " + args[1] + " of " + args[0]
+	var as string
+	var hold bool
+	cmd := &cobra.Command{
+		Use: "peek ROOM PLACE [COUNT]", Short: "Look at the top cards of a place",
+		Long: "Look at the top cards of a place, or at all of them, and close it again. Everyone is told that you look; nobody else learns\n" +
+			"the cards. With --hold you go on looking, to reorder them: nobody else can change the place until you close it with\n" +
+			"damselfly do ROOM \"close PLACE\".",
+		Example: "  damselfly peek ROOM weather 3\n  damselfly peek ROOM weather 3 --hold", Args: cobra.RangeArgs(2, 3),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			seat, err := a.seat(args[0], as)
+			if err != nil {
+				return err
 			}
-			return "peek " + args[0]
-		})
+			words := "peek " + args[1]
+			if len(args) == 3 {
+				words = "peek " + args[2] + " of " + args[1]
+			}
+			answer, err := seat.Do(cmd.Context(), words)
+			if err != nil {
+				return a.halfDone(err)
+			}
+			if !hold {
+				if _, err := seat.Do(cmd.Context(), "close "+args[1]); err != nil {
+					return a.halfDone(err)
+				}
+			}
+			return a.printAnswer(answer)
+		},
+	}
+	cmd.Flags().StringVar(&as, "as", "", "which of your seats there, by name")
+	cmd.Flags().BoolVar(&hold, "hold", false, "go on looking, until you close it")
+	return cmd
 }
 
 func (a *app) ask() *cobra.Command {

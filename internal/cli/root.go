@@ -8,10 +8,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"net/url"
 	"os"
 	"os/signal"
 	"path/filepath"
+	"slices"
 	"strings"
 	"syscall"
 
@@ -20,9 +22,13 @@ import (
 	"github.com/spf13/pflag"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service"
 	"damselfly.example/damselfly/internal/service/api"
 )
+
+// defaultServer is where a service answers that was given no address.
+const defaultServer = "http://127.0.0.1:7171"
 
 // Exit codes, for scripts.
 const (
@@ -67,7 +73,7 @@ func (a *app) root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
-			return fillFlags(cmd.Flags())
+			return a.fillFlags(cmd.Root(), cmd.Flags())
 		},
 	}
 	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
@@ -75,7 +81,7 @@ func (a *app) root() *cobra.Command {
 	})
 	flags := root.PersistentFlags()
 	flags.BoolVar(&a.json, "json", false, "print JSON for programs")
-	flags.StringVar(&a.server, "server", "http://127.0.0.1:7171", "address of the service")
+	flags.StringVar(&a.server, "server", defaultServer, "address of the service")
 	flags.StringVar(&a.key, "key", "", "maker key (default: the one in the data folder)")
 	flags.StringVar(&a.data, "data", defaultData(), "folder for the service's own data")
 	root.AddCommand(a.serve(), a.demo(), a.sheet(), a.deck(), a.card(), a.kit(), a.room(), a.bookmark(), a.makers(), a.join(), a.look(), a.do(), a.undo(), a.peek(), a.ask(), a.answer(), a.where(),
@@ -122,7 +128,7 @@ func configFolder() (string, error) {
 
 // fillFlags sets options that were not given, from the environment or else
 // the configuration file.
-func fillFlags(flags *pflag.FlagSet) error {
+func (a *app) fillFlags(root *cobra.Command, flags *pflag.FlagSet) error {
 	config := map[string]any{}
 	if folder, err := configFolder(); err == nil {
 		file := filepath.Join(folder, "config.yaml")
@@ -131,6 +137,9 @@ func fillFlags(flags *pflag.FlagSet) error {
 				return fmt.Errorf("%s: %w", file, err)
 			}
 		}
+	}
+	if err := a.knownOptions(root, config); err != nil {
+		return err
 	}
 	var failed error
 	flags.VisitAll(func(f *pflag.Flag) {
@@ -143,6 +152,35 @@ func fillFlags(flags *pflag.FlagSet) error {
 		}
 	})
 	return failed
+}
+
+// knownOptions refuses settings in the configuration file that no command has, and tells of such DAMSELFLY_
+// variables, which may be somebody else's.
+func (a *app) knownOptions(root *cobra.Command, config map[string]any) error {
+	known := map[string]bool{"help": true}
+	var collect func(cmd *cobra.Command)
+	collect = func(cmd *cobra.Command) {
+		cmd.LocalFlags().VisitAll(func(f *pflag.Flag) { known[f.Name] = true })
+		for _, below := range cmd.Commands() {
+			collect(below)
+		}
+	}
+	collect(root)
+	names := slices.Sorted(maps.Keys(known))
+	for _, name := range slices.Sorted(maps.Keys(config)) {
+		if !known[name] {
+			return usage("config.yaml has %q, which is no option%s", name, table.DidYouMean(name, names))
+		}
+	}
+	for _, variable := range os.Environ() {
+		name, _, _ := strings.Cut(variable, "=")
+		option, ours := strings.CutPrefix(name, "DAMSELFLY_")
+		option = strings.ToLower(strings.ReplaceAll(option, "_", "-"))
+		if ours && !known[option] {
+			fmt.Fprintf(a.err, "damselfly: the environment has %s, and there is no option --%s%s\n", name, option, table.DidYouMean(option, names))
+		}
+	}
+	return nil
 }
 
 // maker is the service as its makers see it.

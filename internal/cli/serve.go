@@ -148,7 +148,11 @@ func (a *app) layDemo(ctx context.Context) error {
 	program := os.Args[0]
 	fmt.Fprintf(a.out, "\n  Open this address in two browser windows and take a seat in each:\n\n    %s/room/%s\n\n", a.server, id)
 	fmt.Fprintf(a.out, "  Try: drag a card from the weather pile into your hand, and from there onto the sky.\n")
-	fmt.Fprintf(a.out, "  Or from another terminal: %s join %s --as Cleo\n", program, id)
+	at := ""
+	if a.server != defaultServer {
+		at = " --server " + a.server
+	}
+	fmt.Fprintf(a.out, "  Or from another terminal: %s join %s --as Cleo%s\n", program, id, at)
 	fmt.Fprintf(a.out, "  As its maker, with a shelf and a bench: %s/#maker=%s\n", a.server, a.key)
 	fmt.Fprintf(a.out, "\n  Started %s. Ctrl-C ends everything; nothing is lost.\n\n", time.Now().Format("15:04:05"))
 	return nil

@@ -55,7 +55,8 @@ type state struct {
 	lines     int64              // of the log so far
 	asked     asked
 	listeners []*Listener
-	empty     time.Time // since when nobody is here
+	called    map[Who]time.Time // who acts or looks by requests, and when they did last
+	empty     time.Time         // since when nobody is here
 	refused   map[[32]byte]bool
 	changed   bool // since the clock was looked at
 	heard     bool // somebody has listened, so that there is somebody to tell
@@ -161,6 +162,9 @@ func (m *Room) run(s *state) {
 				}
 			}
 		case <-idle.C:
+			if s = m.take(s, (*state).forgetCalls); s == nil {
+				return
+			}
 			if len(s.listeners) == 0 && m.rooms.now().Sub(s.empty) > m.rooms.options.IdleAfter {
 				m.rooms.putAway(m)
 			}

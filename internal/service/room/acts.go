@@ -25,6 +25,7 @@ type act struct {
 	mistake error        // in it
 	action  table.Action // instead of a request
 	keys    []store.KeyChange
+	called  bool   // by a request of its own, not over a socket
 	once    string // the id of an action of the service's own
 	edition int    // of its kit that the room has then; 0: the same
 	answer  func(wire.Answer, error)
@@ -49,7 +50,9 @@ const maxRequestID = 64
 
 // Act does what a person asks and answers when it is kept and told.
 func (r *Rooms) Act(ctx context.Context, room string, who Who, request wire.Request) (wire.Answer, error) {
-	return r.wait(ctx, room, asking(who, request), nil)
+	a := asking(who, request)
+	a.called = true
+	return r.wait(ctx, room, a, nil)
 }
 
 // ActLive does what a person asks over a socket; answer is called once, when it
@@ -115,6 +118,9 @@ func (s *state) perform(a *act) {
 	if err := s.allowed(a); err != nil {
 		s.answer(a, err)
 		return
+	}
+	if a.called {
+		s.calls(a.who)
 	}
 	if s.answeredBefore(a) {
 		return

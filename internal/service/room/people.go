@@ -3,6 +3,7 @@ package room
 import (
 	"fmt"
 	"slices"
+	"time"
 
 	"damselfly.example/damselfly/internal/core/play"
 	"damselfly.example/damselfly/internal/core/table"
@@ -93,7 +94,38 @@ func (s *state) leave(l *Listener) {
 	}
 }
 
-// here says which seats are connected.
+// calledFor is how long somebody counts as here who acts or looks by requests, without a socket.
+const calledFor = 2 * time.Minute
+
+// calls notes that somebody at a seat acts or looks by a request.
+func (s *state) calls(who Who) {
+	if who.Seat == 0 {
+		return
+	}
+	if s.called == nil {
+		s.called = map[Who]time.Time{}
+	}
+	was := slices.Contains(s.here().Here, who.Seat)
+	s.called[who] = s.room.rooms.now()
+	if !was {
+		s.tellHere()
+	}
+}
+
+// forgetCalls lets those go who have not called for long.
+func (s *state) forgetCalls() {
+	before := len(s.here().Here)
+	for who, at := range s.called {
+		if s.room.rooms.now().Sub(at) > calledFor || s.game.Present(who) != nil {
+			delete(s.called, who)
+		}
+	}
+	if len(s.here().Here) != before {
+		s.tellHere()
+	}
+}
+
+// here says which seats are connected, or act by requests.
 func (s *state) here() wire.Present {
 	m := wire.Present{}
 	for _, l := range s.listeners {
@@ -102,6 +134,11 @@ func (s *state) here() wire.Present {
 			m.Watching++
 		case !slices.Contains(m.Here, l.Seat):
 			m.Here = append(m.Here, l.Seat)
+		}
+	}
+	for who, at := range s.called {
+		if s.room.rooms.now().Sub(at) <= calledFor && s.game.Present(who) == nil && !slices.Contains(m.Here, who.Seat) {
+			m.Here = append(m.Here, who.Seat)
 		}
 	}
 	slices.Sort(m.Here)

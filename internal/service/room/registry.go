@@ -348,6 +348,7 @@ func ask[T any](ctx context.Context, r *Rooms, room string, who *Who, question f
 // View is the table as a viewer sees it.
 func (r *Rooms) View(ctx context.Context, room string, who Who) (wire.Look, error) {
 	return ask(ctx, r, room, &who, func(s *state) wire.Look {
+		s.calls(who)
 		here, viewer := s.here(), play.Viewer(who.Seat)
 		return wire.Look{Told: s.told.Count(viewer), View: s.game.View(viewer), Here: append([]table.Seat{}, here.Here...), Watching: here.Watching}
 	})

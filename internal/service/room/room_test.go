@@ -516,7 +516,7 @@ func TestAnswersSayWhatIsWrong(t *testing.T) {
 		detail  string
 	}{
 		"watching":   {0, wire.Request{Steps: "shuffle sky"}, 403, "needs-a-seat", "You are watching. Take a seat to act."},
-		"steps":      {1, wire.Request{Steps: "shufle sky"}, 400, "not-understood", `found "shufle"; did you mean "shuffle"?`},
+		"steps":      {1, wire.Request{Steps: "shufle sky"}, 400, "not-understood", `there is no step "shufle"; did you mean "shuffle"?`},
 		"empty":      {1, wire.Request{}, 400, "not-understood", `give either an "action" or "steps"`},
 		"sit":        {1, wire.Request{Action: json.RawMessage(`{"do":"sit","seat":3,"name":"Zed"}`)}, 400, "not-understood", "this action is the service's own; a seat is taken by joining the room"},
 		"old handle": {1, wire.Request{Action: json.RawMessage(`{"do":"flip","cards":["1"]}`)}, 404, "no-such-card", "A card you named is not there any more, or was named twice."},
