@@ -1,6 +1,9 @@
 package table
 
-import "strconv"
+import (
+	"fmt"
+	"strconv"
+)
 
 // Handle is the name by which an action speaks of a card that its actor has
 // before their eyes. It is of a type of its own, so that no action can be given a
@@ -15,8 +18,11 @@ func (h Handle) MarshalText() ([]byte, error) { return strconv.AppendUint(nil, u
 // UnmarshalText reads what MarshalText wrote.
 func (h *Handle) UnmarshalText(text []byte) error {
 	n, err := strconv.ParseUint(string(text), 32, 64)
+	if err != nil {
+		return fmt.Errorf("%q names no card", clipped(string(text)))
+	}
 	*h = Handle(n)
-	return err
+	return nil
 }
 
 // Handles turns ids into handles that name the same cards where an act is done

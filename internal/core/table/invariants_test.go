@@ -181,15 +181,15 @@ func TestDeedsSurviveJSON(t *testing.T) {
 
 func TestAMistakenActionIsAnswered(t *testing.T) {
 	for text, want := range map[string]string{
-		`{"do":"juggle"}`:             `"do" is "juggle", which is none of ` + strings.Join(table.ActionWords(), ", "),
+		`{"do":"juggle"}`:             `"do" is "juggle", and there is no such action; there is ` + strings.Join(table.ActionWords(), ", "),
 		`{}`:                          `"do" is missing or no text`,
-		`{"do":"draw","count":"two"}`: `draw: "count" is a whole number, and a string was sent`,
+		`{"do":"draw","count":"two"}`: `draw: "count" is a whole number, and a text was sent`,
 		`{"do":"draw","from":"weather","cuont":1}`:                  `draw: there is no field "cuont"; did you mean "count"?`,
 		`{"do":"draw","from":"weather","count":-3}`:                 `draw: "count" is -3; it goes from 0 to 1000000000`,
 		`{"do":"peek","place":"weather","count":-1}`:                `peek: "count" is -1; it goes from 0 to 1000000000`,
 		`{"do":"top-up","from":"weather","to":9223372036854775807}`: `top-up: "to" is 9223372036854775807; it goes from 1 to 1000`,
 		`{"do":"all","actions":[{"do":"all","actions":[]}]}`:        `all: several actions are done as one, but not within each other: write them in one list`,
-		`{"do":"shufle","place":"sky"}`:                             `"do" is "shufle", which is none of ` + strings.Join(table.ActionWords(), ", ") + `; did you mean "shuffle"?`,
+		`{"do":"shufle","place":"sky"}`:                             `"do" is "shufle", and there is no such action; did you mean "shuffle"?`,
 	} {
 		_, err := table.ReadAction([]byte(text))
 		assert.EqualError(t, err, want)

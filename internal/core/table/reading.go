@@ -2,7 +2,6 @@ package table
 
 import (
 	"bytes"
-	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -39,7 +38,7 @@ func ReadAction(text []byte) (Action, error) {
 func readOne(text []byte) (Action, error) {
 	fields := map[string]json.RawMessage{}
 	if err := json.Unmarshal(text, &fields); err != nil {
-		return nil, fmt.Errorf("an action is an object such as {\"do\":\"draw\",\"from\":\"weather\"}: %w", err)
+		return nil, fmt.Errorf("an action is an object such as {\"do\":\"draw\",\"from\":\"weather\"}; this is %s", notObject(text, err))
 	}
 	var kind string
 	if err := json.Unmarshal(fields["do"], &kind); err != nil {
@@ -47,7 +46,11 @@ func readOne(text []byte) (Action, error) {
 	}
 	t, known := actions.types[kind]
 	if !known {
-		return nil, fmt.Errorf("%q is %q, which is none of %s%s", "do", clipped(kind), strings.Join(actions.list(), ", "), DidYouMean(kind, actions.list()))
+		near := DidYouMean(kind, actions.list())
+		if near == "" {
+			near = "; there is " + strings.Join(actions.list(), ", ")
+		}
+		return nil, fmt.Errorf("%q is %q, and there is no such action%s", "do", clipped(kind), near)
 	}
 	delete(fields, "do")
 	rest, err := json.Marshal(fields)
@@ -66,16 +69,68 @@ func readOne(text []byte) (Action, error) {
 	return value.Elem().Interface().(Action), nil
 }
 
+// notObject says what a text is that is no JSON object.
+func notObject(text []byte, err error) string {
+	var syntax *json.SyntaxError
+	switch trimmed := bytes.TrimSpace(text); {
+	case len(trimmed) == 0:
+		return "empty"
+	case errors.As(err, &syntax):
+		return fmt.Sprintf("no JSON from byte %d on", syntax.Offset)
+	case trimmed[0] == '[':
+		return "a list"
+	case trimmed[0] == '"':
+		return "a text"
+	}
+	return "something else"
+}
+
+// plainly is what the JSON library says, without its own words.
+func plainly(said string) string {
+	said = strings.TrimPrefix(said, "json: ")
+	for _, own := range []string{"cannot unmarshal", "invalid use of", "Go "} {
+		if strings.Contains(said, own) {
+			return "a field holds what it cannot"
+		}
+	}
+	return said
+}
+
+// kindOfValue says what a field of a type is to be.
+func kindOfValue(t reflect.Type) string {
+	switch t.Kind() {
+	case reflect.Int, reflect.Int8, reflect.Int16, reflect.Int32, reflect.Int64, reflect.Uint, reflect.Uint8, reflect.Uint16, reflect.Uint32, reflect.Uint64:
+		return "a whole number"
+	case reflect.Float32, reflect.Float64:
+		return "a number"
+	case reflect.String:
+		return "a text"
+	case reflect.Bool:
+		return "true or false"
+	case reflect.Slice, reflect.Array:
+		return "a list"
+	case reflect.Pointer:
+		return kindOfValue(t.Elem())
+	}
+	return "an object"
+}
+
 // withNearest names the nearest field there is where one is unknown.
 func withNearest(err error, t reflect.Type) string {
 	var wrong *json.UnmarshalTypeError
 	if errors.As(err, &wrong) {
-		is := map[reflect.Kind]string{reflect.Int: "a whole number", reflect.Float64: "a number", reflect.String: "a text", reflect.Bool: "true or false", reflect.Slice: "a list", reflect.Struct: "an object"}[wrong.Type.Kind()]
-		return fmt.Sprintf("%q is %s, and a %s was sent", wrong.Field, cmp.Or(is, wrong.Type.String()), wrong.Value)
+		field := wrong.Field[strings.LastIndex(wrong.Field, ".")+1:]
+		sent := wrong.Value
+		if number, is := strings.CutPrefix(sent, "number "); is {
+			sent = number
+		} else {
+			sent = "a " + strings.ReplaceAll(strings.ReplaceAll(strings.ReplaceAll(sent, "string", "text"), "array", "list"), "bool", "true or false")
+		}
+		return fmt.Sprintf("%q is %s, and %s was sent", field, kindOfValue(wrong.Type), sent)
 	}
 	field, unknown := strings.CutPrefix(err.Error(), "json: unknown field ")
 	if !unknown {
-		return strings.TrimPrefix(err.Error(), "json: ")
+		return plainly(err.Error())
 	}
 	name, _ := strconv.Unquote(field)
 	names := map[string]bool{}

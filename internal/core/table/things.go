@@ -11,6 +11,7 @@
 package table
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -31,8 +32,11 @@ func (c CardID) MarshalText() ([]byte, error) {
 // UnmarshalText reads what MarshalText wrote.
 func (c *CardID) UnmarshalText(text []byte) error {
 	n, err := strconv.ParseUint(string(text), 32, 64)
+	if err != nil {
+		return fmt.Errorf("%q names no card", clipped(string(text)))
+	}
 	*c = CardID(n)
-	return err
+	return nil
 }
 
 // PlaceID names a place: a zone's key ("sky"), a zone of a seat ("satchel/2"),

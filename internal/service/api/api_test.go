@@ -204,7 +204,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"unknown zone":    {"POST", acts, ada.Key, `{"steps":"shuffle attic"}`, 400, "not-understood", `line 1, column 9: there is no place "attic"; there is "my hand", "dock", "moorings", "outbox", "satchel", "sky" or "weather"`},
 		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
 		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
-		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", which is none of ` + strings.Join(table.ActionWords(), ", ")},
+		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", and there is no such action; there is ` + strings.Join(table.ActionWords(), ", ")},
 		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", "validation failed: invalid character 'd' looking for beginning of value (body: draw two)"},
 		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "request body is too large limit=131072 bytes"},
 		"no such room":    {"GET", "/api/rooms/nowhere", "", nil, 404, "no-such-room", `There is no room "nowhere" here. Check the link you were sent.`},
