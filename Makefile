@@ -22,6 +22,8 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	go tool staticcheck ./...
 	$(call say,Console: ESLint and TypeScript and Vitest)
 	cd console && npm run --silent lint && npm run --silent test
+	$(call say,Descriptions of the API: the AsyncAPI parser and Redocly)
+	cd console && npm run --silent apidocs
 	$(call say,Properties of the core over many generated runs)
 	go test -count=1 ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
 	go test -count=1 ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 -rapid.seed=20261125

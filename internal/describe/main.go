@@ -27,9 +27,14 @@ func described() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	messages, err := messagesOf(openapi)
+	if err != nil {
+		return nil, err
+	}
 	names, err := clientNames()
 	return map[string][]byte{
 		"docs/openapi.json":                append(openapi, '\n'),
+		"docs/messages.json":               messages,
 		"docs/kit.schema.json":             kitSchema(),
 		"client/actions.gen.go":            names,
 		"console/src/api/tables.gen.ts":    consoleTables(),

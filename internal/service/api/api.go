@@ -151,6 +151,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	config := huma.DefaultConfig("Damselfly", Version)
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
+	config.Servers = []*huma.Server{{URL: "/", Description: "The service that gives this description."}}
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.CreateHooks = nil // no $schema fields in the answers

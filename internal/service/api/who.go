@@ -44,6 +44,7 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 		op.Errors = append(op.Errors, http.StatusUnauthorized)
 	}
 	if who == anyone {
+		op.Security = []map[string][]string{{}, {maker: {}}} // a maker is known here, too
 		op.Middlewares = append(op.Middlewares, a.recognise)
 	}
 	if op.MaxBodyBytes == 0 {
