@@ -31,15 +31,20 @@ func described() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	known, err := problems()
+	if err != nil {
+		return nil, err
+	}
 	names, err := clientNames()
 	return map[string][]byte{
-		"docs/openapi.json":                append(openapi, '\n'),
-		"docs/messages.json":               messages,
-		"docs/kit.schema.json":             kitSchema(),
-		"client/actions.gen.go":            names,
-		"console/src/api/tables.gen.ts":    consoleTables(),
-		"console/src/api/vectors.gen.json": vectorsOf(),
-		"console/src/bench/types.gen.ts":   benchTypes(),
+		"docs/openapi.json":                 append(openapi, '\n'),
+		"docs/messages.json":                messages,
+		"docs/kit.schema.json":              kitSchema(),
+		"console/public/docs/problems.html": problemsPage(known),
+		"client/actions.gen.go":             names,
+		"console/src/api/tables.gen.ts":     consoleTables(),
+		"console/src/api/vectors.gen.json":  vectorsOf(),
+		"console/src/bench/types.gen.ts":    benchTypes(),
 	}, err
 }
 

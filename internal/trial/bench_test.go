@@ -101,7 +101,7 @@ func TestWrongNumbersAreSeenOnTheBenchWithoutARoundTrip(t *testing.T) {
 
 	b.types(fieldOf("Columns"), "4")
 	b.sees("12", count(".card-strip li"))
-	b.reads("the picture looks like 5 columns × 3 rows, not 4 × 3")
+	b.reads("The picture looks like 5 columns × 3 rows, not 4 × 3")
 	b.sees("true", count(".pin")+" > 5")
 	b.types(fieldOf("Cards"), "99")
 	b.reads("4 columns × 3 rows are 12 cells, so they cannot hold 99 cards")

@@ -131,7 +131,9 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 		said string
 	}{
 		{[]string{"do", room.ID, "deal 1 from weather to every hand"}, "deal 1 from weather to Ada"},
-		{[]string{"peek", room.ID, "weather", "2"}, "peek 2 of weather  # "},
+		{[]string{"peek", room.ID, "weather", "1"}, "peek 1 of weather  # "},
+		{[]string{"do", room.ID, "close weather"}, "not looking into"},
+		{[]string{"peek", room.ID, "weather", "2", "--hold"}, "peek 2 of weather  # "},
 		{[]string{"look", room.ID, "weather"}, "weather: 19 cards"},
 		{[]string{"do", room.ID, "close weather"}, "close weather"},
 		{[]string{"ask", room.ID, "Bo"}, "ask Bo for 1"},

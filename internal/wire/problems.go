@@ -11,14 +11,7 @@ import (
 // Refused is a refusal of the core as an answer. Most are conflicts with the
 // state of the table; the sentence says with what.
 func Refused(r *table.Refusal, origins []steps.Origin, log []LogLine) *Problem {
-	status := 409
-	switch r.Code {
-	case table.NoSuchPlace, table.NoSuchSeat, table.NoSuchCard:
-		status = 404
-	case table.NotYours, table.NeedsSeat:
-		status = 403
-	}
-	p := &Problem{Status: status, Code: r.Code, Title: "Not done", Detail: r.Text, Numbers: r.Numbers, Step: r.Step, Log: log}
+	p := &Problem{Status: StatusOf(r.Code), Code: r.Code, Title: "Not done", Detail: r.Text, Numbers: r.Numbers, Step: r.Step, Log: log}
 	if r.Step > 0 && r.Step <= len(origins) {
 		p.Line, p.Cue = origins[r.Step-1].Line, origins[r.Step-1].Cue
 	}
@@ -54,4 +47,15 @@ func NotUnderstood(err error) *Problem {
 		p.Line, p.Column = mistake.Line, mistake.Column
 	}
 	return p
+}
+
+// StatusOf is the HTTP status of a refusal by its code.
+func StatusOf(code string) int {
+	switch code {
+	case table.NoSuchPlace, table.NoSuchSeat, table.NoSuchCard, table.NoSuchDeck:
+		return 404
+	case table.NotYours, table.NeedsSeat:
+		return 403
+	}
+	return 409
 }

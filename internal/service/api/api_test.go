@@ -227,7 +227,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 			assert.Equal(t, c.status, status)
 			assert.Equal(t, c.code, answer["code"])
 			assert.Equal(t, c.detail, answer["detail"])
-			assert.Equal(t, "/api/docs#"+c.code, answer["type"])
+			assert.Equal(t, "/docs/problems.html#"+c.code, answer["type"])
 		})
 	}
 }

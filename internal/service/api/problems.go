@@ -17,6 +17,9 @@ var codes = map[int]string{
 	400: "not-understood", 404: "not-found", 406: "not-acceptable", 408: "too-slow", 413: "too-large", 415: "wrong-type", 422: "not-valid",
 }
 
+// PlainCodes are the codes of problems that come from the HTTP library itself, by their status.
+func PlainCodes() map[int]string { return codes }
+
 // newProblem shapes the library's errors as the service's own.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
 	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: message, Code: codes[status]}
@@ -38,7 +41,7 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 
 // typed gives a problem its type, which is made of its code.
 func typed(p *wire.Problem) *wire.Problem {
-	p.Type = "/api/docs#" + p.Code
+	p.Type = "/docs/problems.html#" + p.Code
 	if p.Title == "" {
 		p.Title = http.StatusText(p.Status)
 	}
