@@ -54,6 +54,9 @@ type (
 	Gripping   = wire.Gripping
 	Pointing   = wire.Pointing
 	Face       = sight.Face
+	TablePlace = sight.Place // of a view
+	TableCard  = sight.Card
+	TableSeat  = sight.Seat
 	PicturePut = wire.PicturePut
 )
 

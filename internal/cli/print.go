@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -275,6 +276,14 @@ func placeName(v client.View, p sight.Place) string {
 	return fmt.Sprintf("%s of seat %d", p.Name, p.Owner)
 }
 
+// listedName is a name as it stands in a list: in quotes where a comma in it would look like the list's.
+func listedName(name string) string {
+	if strings.Contains(name, ",") {
+		return strconv.Quote(name)
+	}
+	return name
+}
+
 // cards writes what is in view of a place.
 func (a *app) cards(p sight.Place, faces sight.Faces) string {
 	ink := a.ink()
@@ -282,7 +291,7 @@ func (a *app) cards(p sight.Place, faces sight.Faces) string {
 	for _, c := range p.Cards {
 		switch face := faces[c.Face]; face.Side {
 		case "front":
-			all = append(all, ink.good.Render(face.Name))
+			all = append(all, ink.good.Render(listedName(face.Name)))
 		default:
 			all = append(all, ink.faint.Render("("+face.Deck+", face down)"))
 		}

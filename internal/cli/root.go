@@ -85,7 +85,7 @@ func (a *app) root() *cobra.Command {
 	flags.StringVar(&a.key, "key", "", "maker key (default: the one in the data folder)")
 	flags.StringVar(&a.data, "data", defaultData(), "folder for the service's own data")
 	root.AddCommand(a.serve(), a.demo(), a.sheet(), a.deck(), a.card(), a.kit(), a.room(), a.bookmark(), a.makers(), a.join(), a.look(), a.do(), a.undo(), a.peek(), a.ask(), a.answer(), a.where(),
-		a.watch(), a.log(), a.steps())
+		a.watch(), a.log(), a.steps(), a.practise())
 	root.AddCommand(a.keeping()...)
 	sayHowItIsWritten(root)
 	return root

@@ -153,6 +153,7 @@ func (a *app) layDemo(ctx context.Context) error {
 		at = " --server " + a.server
 	}
 	fmt.Fprintf(a.out, "  Or from another terminal: %s join %s --as Cleo%s\n", program, id, at)
+	fmt.Fprintf(a.out, "  To see the table in use, alone: %s practise %s --seats 2%s\n", program, id, at)
 	fmt.Fprintf(a.out, "  As its maker, with a shelf and a bench: %s/#maker=%s\n", a.server, a.key)
 	fmt.Fprintf(a.out, "\n  Started %s. Ctrl-C ends everything; nothing is lost.\n\n", time.Now().Format("15:04:05"))
 	return nil

@@ -46,7 +46,7 @@ var tableRows = []row{
 		"bring-deck": of(func(_ told, d table.Worded) string { return "# brings the deck " + d.Text }),
 		"bookmark":   of(func(_ told, d table.Worded) string { return "# keeps this table as the bookmark " + d.Text }),
 		"leave": of(func(t told, d table.Turned) string {
-			return "# " + strings.Join(t.Names, ", ") + " leaves the game, because the kit has it no more"
+			return "# " + listed(t.Names) + " leaves the game, because the kit has it no more"
 		}),
 		"end": of(func(told, table.Wordless) string { return "# ends the game" }),
 	}},

@@ -82,9 +82,20 @@ func (t told) comment(step string) string {
 	case len(t.Names) == 0:
 		return step
 	case len(t.Names) > maxNamed:
-		return step + "  # " + strings.Join(t.Names[:maxNamed], ", ") + fmt.Sprintf(" and %d more", len(t.Names)-maxNamed)
+		return step + "  # " + listed(t.Names[:maxNamed]) + fmt.Sprintf(" and %d more", len(t.Names)-maxNamed)
 	}
-	return step + "  # " + strings.Join(t.Names, ", ")
+	return step + "  # " + listed(t.Names)
+}
+
+// listed joins names; one with a comma stands in quotes, so that it does not look like two.
+func listed(names []string) string {
+	all := make([]string, len(names))
+	for i, name := range names {
+		if all[i] = name; strings.Contains(name, ",") && len(names) > 1 {
+			all[i] = `"` + name + `"`
+		}
+	}
+	return strings.Join(all, ", ")
 }
 
 // spot writes a place as its reader calls it.
