@@ -229,6 +229,13 @@ func (s *Seat) Log(ctx context.Context, last int) ([]LogLine, error) {
 	return out.Lines, err
 }
 
+// LogAfter reads the log from a line on, the oldest first; more tells that there are lines after them.
+func (s *Seat) LogAfter(ctx context.Context, after int64, limit int) (lines []LogLine, more bool, err error) {
+	var out wire.Log
+	err = s.client.call(ctx, http.MethodGet, s.path(fmt.Sprintf("/log?after=%d&limit=%d", after, limit)), nil, &out)
+	return out.Lines, out.More, err
+}
+
 func (c *Client) call(ctx context.Context, method, path string, in, out any) error {
 	var body io.Reader
 	if in != nil {

@@ -23,7 +23,7 @@ import (
 // serving are the options of commands that run a service.
 type serving struct {
 	listen, public, metrics, database, log, logFormat string
-	proxies                                           []string
+	proxies, origins                                  []string
 	keepRooms                                         int
 }
 
@@ -31,6 +31,7 @@ func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
 	cmd.Flags().StringVar(&s.public, "public-address", "", "address under which people reach the service, such as https://table.example, for links (default: the one they ask)")
 	cmd.Flags().StringSliceVar(&s.proxies, "trust-proxy", nil, "networks of proxies that say for whom they ask, such as 127.0.0.1/32 (X-Forwarded-For, -Host, -Proto, Forwarded)")
+	cmd.Flags().StringSliceVar(&s.origins, "allow-origin", nil, "`addresses` of pages of others that may ask the API, hold sockets and show a table in a frame, such as https://game.example; * for all")
 	cmd.Flags().IntVar(&s.keepRooms, "keep-rooms", 0, "`days` after which a room in which nothing is done is removed; its maker can bring it back for 30 more (default: never)")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
@@ -69,11 +70,16 @@ func (a *app) config(s serving) (service.Config, error) {
 		}
 		proxies = append(proxies, prefix)
 	}
+	for _, origin := range s.origins {
+		if u, err := url.Parse(origin); origin != "*" && (err != nil || u.Host == "" || u.Path != "" || u.Scheme != "http" && u.Scheme != "https") {
+			return service.Config{}, usage("--allow-origin takes addresses such as https://game.example, without a path, or *; not %q", origin)
+		}
+	}
 	if s.keepRooms < 0 {
 		return service.Config{}, usage("--keep-rooms takes a number of days, not %d", s.keepRooms)
 	}
 	return service.Config{
-		Proxies: proxies, KeepRooms: s.keepRooms,
+		Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins,
 		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(handler),
 	}, nil

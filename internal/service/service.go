@@ -29,6 +29,7 @@ import (
 type Config struct {
 	Listen  string      // host:port; port 0 takes a free one
 	Proxies api.Trusted // proxies that say for whom they ask
+	Origins []string    // of pages of others that may ask; "*": all
 	Public  string      // the address under which people reach it, such as https://table.example; empty: the one they ask
 	Metrics string      // host:port for Prometheus; empty: none
 	// MetricsOrNot: where that address is taken, the service goes on without.
@@ -90,7 +91,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		return err
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies}
+	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies, Origins: c.Origins}
 	if c.Database == "" {
 		options.DiskFree = func() (int64, error) { return diskFree(c.Data) }
 	}

@@ -233,9 +233,10 @@ type Joined struct {
 	Name string     `json:"name,omitempty"`
 }
 
-// Log is the end of a room's log.
+// Log is the end of a room's log, or a page of it.
 type Log struct {
 	Lines []LogLine `json:"lines"`
+	More  bool      `json:"more,omitempty" doc:"Of a page: there are lines after these."`
 }
 
 // OpenDeck asks for a shuffled deck without a table of one's own.

@@ -66,3 +66,12 @@ func (g *Game) Newest(viewer Viewer, n int) []Line {
 	}
 	return lines
 }
+
+// Older are the lines of an entry of before, as a viewer may read them now: what was done before they took
+// their seat they read as anybody does.
+func (g *Game) Older(e Entry, deeds []table.Deed, viewer Viewer) []Line {
+	if e.Number < int64(g.tenure(viewer)) {
+		viewer = 0
+	}
+	return g.LinesOf(e, deeds, viewer)
+}

@@ -46,6 +46,7 @@ type Options struct {
 	KeeperKey string                // opens what is for the keeper; empty: nothing does
 	Proxies   Trusted               // who may say for whom they ask
 	DiskFree  func() (int64, error) // bytes left where the own database lies; nil where that is not known
+	Origins   []string              // of pages of others that may ask and hold sockets and frames; "*": all
 	Public    string                // the address under which people reach the service, such as https://table.example; empty: the one they ask
 }
 
@@ -101,12 +102,13 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, securityHeaders, a.address, middleware.GetHead)
+	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)
 	router.Get("/pictures/{name}/{size}", a.pictureNamed)
 	router.Get("/api/rooms/{room}/live", a.live)
+	router.Get("/api/rooms/{room}/events", a.events)
 	a.keeperFiles(router)
 	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
@@ -271,11 +273,15 @@ func (a *API) noted(next http.Handler) http.Handler {
 
 // securityHeaders fit the console: everything comes from the service itself,
 // but styles that its components set on elements.
-func securityHeaders(next http.Handler) http.Handler {
+func (a *API) securityHeaders(next http.Handler) http.Handler {
+	frames := "'none'"
+	if len(a.Origins) > 0 {
+		frames = strings.Join(a.Origins, " ")
+	}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "+
-			"connect-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'")
+			"connect-src 'self'; frame-ancestors "+frames+"; base-uri 'self'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")

@@ -50,7 +50,7 @@ type world struct {
 	maker   store.Maker
 }
 
-func newWorld(t *testing.T, o room.Options) *world {
+func newWorld(t *testing.T, o room.Options, more ...func(*api.Options)) *world {
 	ctx := context.Background()
 	s, err := store.Open(ctx, mariadbtest.DSN(t))
 	require.NoError(t, err)
@@ -58,7 +58,11 @@ func newWorld(t *testing.T, o room.Options) *world {
 	require.NoError(t, err)
 	log := slog.New(slog.DiscardHandler)
 	rooms := room.New(s, log, o)
-	a := api.New(api.Options{Store: s, Rooms: rooms, Log: log, KeeperKey: keeperKey, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}})
+	options := api.Options{Store: s, Rooms: rooms, Log: log, KeeperKey: keeperKey, Console: fstest.MapFS{"index.html": {Data: []byte("the console")}}}
+	for _, change := range more {
+		change(&options)
+	}
+	a := api.New(options)
 	server := httptest.NewUnstartedServer(a)
 	server.Start()
 	t.Cleanup(func() { rooms.Close(); server.Close(); _ = s.Close() })

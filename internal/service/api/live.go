@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/url"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
 
@@ -46,6 +47,9 @@ func (a *API) ownOrigin(r *http.Request) bool {
 		return true
 	}
 	u, err := url.Parse(origin)
+	if slices.Contains(a.Origins, "*") || slices.Contains(a.Origins, origin) {
+		return true
+	}
 	public, _ := url.Parse(a.Public)
 	return err == nil && u.Host != "" && (u.Host == r.Host || public != nil && u.Host == public.Host)
 }

@@ -53,6 +53,9 @@ func (a *API) answerable(err error) error {
 	if err == nil {
 		return nil
 	}
+	if same, is := err.(huma.StatusError); is && same.GetStatus() == http.StatusNotModified {
+		return err
+	}
 	var p *wire.Problem
 	if errors.As(err, &p) {
 		return typed(p)

@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"net/http"
 
@@ -12,7 +14,21 @@ import (
 )
 
 type looked struct {
+	Tag  string `header:"ETag"`
 	Body wire.Look
+}
+
+// lookedAt is who looks, and what they saw last.
+type lookedAt struct {
+	InRoom
+	Seen string `header:"If-None-Match" doc:"The ETag of a view that you have: if it is the same still, the answer is 304, without it."`
+}
+
+// tagOf names a view by what stands in it.
+func tagOf(look wire.Look) (string, error) {
+	text, err := json.Marshal(look)
+	sum := sha256.Sum256(text)
+	return `"` + hex.EncodeToString(sum[:12]) + `"`, err
 }
 
 type request struct {
@@ -32,7 +48,9 @@ type answered struct {
 
 type readLog struct {
 	InRoom
-	Last int `query:"last" minimum:"1" maximum:"200" default:"50" doc:"How many lines, counted from the end."`
+	Last  int   `query:"last" minimum:"1" maximum:"200" default:"50" doc:"How many lines, counted from the end."`
+	After int64 `query:"after" minimum:"-1" default:"-1" doc:"In place of the end: the lines after the one of this number, the oldest first; 0 from the beginning."`
+	Limit int   `query:"limit" minimum:"1" maximum:"500" default:"200" doc:"With after: how many lines at most."`
 }
 
 type logRead struct {
@@ -82,9 +100,16 @@ func (a *API) tableRoutes(h huma.API) {
 	tags := []string{"table"}
 	route(a, h, seat, huma.Operation{
 		OperationID: "look", Method: http.MethodGet, Path: "/api/rooms/{room}/view", Summary: "The table as you may see it", Tags: tags,
-	}, func(ctx context.Context, in *InRoom) (*looked, error) {
+	}, func(ctx context.Context, in *lookedAt) (*looked, error) {
 		look, err := a.Rooms.View(ctx, in.Room, at(callerOf(ctx).seat))
-		return &looked{look}, err
+		if err != nil {
+			return nil, err
+		}
+		tag, err := tagOf(look)
+		if err == nil && tag == in.Seen {
+			return nil, huma.Status304NotModified()
+		}
+		return &looked{tag, look}, err
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "act", Method: http.MethodPost, Path: "/api/rooms/{room}/actions", Summary: "Do something", Tags: tags,
@@ -103,6 +128,10 @@ func (a *API) tableRoutes(h huma.API) {
 	route(a, h, seat, huma.Operation{
 		OperationID: "read-log", Method: http.MethodGet, Path: "/api/rooms/{room}/log", Summary: "Who did what", Tags: tags,
 	}, func(ctx context.Context, in *readLog) (*logRead, error) {
+		if in.After >= 0 {
+			lines, more, err := a.Rooms.LogAfter(ctx, in.Room, at(callerOf(ctx).seat), in.After, in.Limit)
+			return &logRead{wire.Log{Lines: append([]wire.LogLine{}, lines...), More: more}}, err
+		}
 		lines, err := a.Rooms.Log(ctx, in.Room, at(callerOf(ctx).seat), in.Last)
 		return &logRead{wire.Log{Lines: lines}}, err
 	})

@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"hash/fnv"
 	"log/slog"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -391,6 +392,32 @@ func (r *Rooms) Laid(ctx context.Context, room string) (*table.Table, error) {
 // Log is the end of the log as a viewer may read it, at most n lines.
 func (r *Rooms) Log(ctx context.Context, room string, who Who, n int) ([]wire.LogLine, error) {
 	return ask(ctx, r, room, &who, func(s *state) []wire.LogLine { return logLines(s.game.Newest(play.Viewer(who.Seat), n)) })
+}
+
+// LogAfter is the log from a line on, the oldest first, as a viewer may read it, at most limit lines. more reports
+// that there are lines after them.
+func (r *Rooms) LogAfter(ctx context.Context, room string, who Who, after int64, limit int) (lines []wire.LogLine, more bool, err error) {
+	if _, err := ask(ctx, r, room, &who, func(*state) bool { return true }); err != nil { // what is told by now is kept then
+		return nil, false, err
+	}
+	entries, err := r.store.EntriesOfLines(ctx, room, after, limit+2)
+	if err != nil {
+		return nil, false, err
+	}
+	lines, err = ask(ctx, r, room, &who, func(s *state) (all []wire.LogLine) {
+		for _, e := range entries {
+			var deeds []table.Deed
+			if json.Unmarshal(e.Deeds, &deeds) == nil {
+				all = append(all, logLines(s.game.Older(play.Entry{Number: e.Number, At: e.At, Told: e.Told}, deeds, play.Viewer(who.Seat)))...)
+			}
+		}
+		return all
+	})
+	lines = slices.DeleteFunc(lines, func(l wire.LogLine) bool { return l.Number <= after })
+	if len(lines) > limit {
+		return lines[:limit], true, err
+	}
+	return lines, len(entries) == limit+2, err
 }
 
 // Enter connects a listener to a room.

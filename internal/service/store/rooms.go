@@ -223,6 +223,16 @@ func (s *Store) Entries(ctx context.Context, room string, after int64, limit int
 	return entries, err
 }
 
+// EntriesOfLines reads the entries whose deeds are the log's lines after a number, at most limit entries.
+func (s *Store) EntriesOfLines(ctx context.Context, room string, after int64, limit int) ([]Entry, error) {
+	var first int64 // the entry in which that line stands
+	err := s.db.GetContext(ctx, &first, "SELECT COALESCE(MAX(entry), 0) FROM journal WHERE room = ? AND told <= ?", room, after)
+	if err != nil {
+		return nil, err
+	}
+	return s.Entries(ctx, room, first-1, limit)
+}
+
 // LastEntries reads the end of a room's journal, oldest first.
 func (s *Store) LastEntries(ctx context.Context, room string, limit int) ([]Entry, error) {
 	var entries []Entry

@@ -1,0 +1,107 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/cors"
+
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/wire"
+)
+
+// otherOrigins lets pages of chosen other addresses ask, with keys that they have, never with what the browser adds.
+func (a *API) otherOrigins() func(http.Handler) http.Handler {
+	if len(a.Origins) == 0 {
+		return func(next http.Handler) http.Handler { return next }
+	}
+	return cors.Handler(cors.Options{
+		AllowedOrigins: a.Origins,
+		AllowedMethods: []string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete},
+		AllowedHeaders: []string{"Authorization", "Content-Type", "If-None-Match"},
+		ExposedHeaders: []string{"ETag", "Retry-After", "X-Request-Id", "WWW-Authenticate"},
+		MaxAge:         600,
+	})
+}
+
+// events tells what happens at a room as server-sent events, for what cannot hold a socket: the very messages of a
+// socket, one an event. The key comes in the header, or as ?key= where a header cannot be set.
+func (a *API) events(w http.ResponseWriter, r *http.Request) {
+	if !a.ownOrigin(r) {
+		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
+			Detail: "These events are for pages of " + r.Host + ". The keeper allows others with --allow-origin."})
+		return
+	}
+	key := bearer(r.Header.Get("Authorization"))
+	if key == "" {
+		key = r.URL.Query().Get("key")
+	}
+	id := chi.URLParam(r, "room")
+	who, err := a.identify(r.Context(), seat, key, id)
+	if err == nil {
+		err = a.tellEvents(w, r, id, key, at(who.seat))
+	}
+	if err != nil {
+		p, _ := a.answerable(err).(*wire.Problem)
+		writeProblem(w, p)
+	}
+}
+
+// tellEvents writes events until the line, or the room's life, ends. An error comes before anything was written.
+func (a *API) tellEvents(w http.ResponseWriter, r *http.Request, id, key string, who room.Who) error {
+	waits := make(chan struct{}, 1)
+	listener := room.NewListener(who, func() {
+		select {
+		case waits <- struct{}{}:
+		default:
+		}
+	})
+	listener.Key = string(store.Hash(key))
+	enter, cancel := context.WithTimeout(r.Context(), helloPatience)
+	defer cancel()
+	if err := a.Rooms.Enter(enter, id, listener, wire.Hello{Type: "hello", Key: key}); err != nil {
+		return err
+	}
+	defer a.Rooms.Leave(id, listener)
+	if who.Seat == 0 {
+		if err := a.Store.UsedSpectatorKey(r.Context(), id, key, store.Now()); err != nil {
+			a.Log.Warn("noting that a spectator came", "error", err)
+		}
+	}
+	h := w.Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("Cache-Control", "no-store")
+	h.Set("X-Accel-Buffering", "no") // proxies are to pass each on
+	w.WriteHeader(http.StatusOK)
+	line := http.NewResponseController(w)
+	beat := time.NewTicker(pulse)
+	defer beat.Stop()
+	for {
+		waiting, missed := listener.Take()
+		_ = line.SetWriteDeadline(time.Now().Add(writePatience))
+		for _, m := range waiting {
+			if _, err := fmt.Fprintf(w, "data: %s\n\n", m.Text()); err != nil {
+				return nil
+			}
+		}
+		if line.Flush() != nil {
+			return nil
+		}
+		if missed && a.Rooms.Refresh(r.Context(), id, listener) != nil {
+			return nil
+		}
+		select {
+		case <-waits:
+		case <-beat.C:
+			_, _ = fmt.Fprint(w, ": still here\n\n")
+		case <-listener.Gone():
+			return nil
+		case <-r.Context().Done():
+			return nil
+		}
+	}
+}
