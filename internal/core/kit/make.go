@@ -341,7 +341,7 @@ func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
 }
 
 // atOnce is how many pictures are handed to Making.Keep together.
-const atOnce = 64
+const atOnce = 32
 
 // batch is pictures to be made.
 type batch struct {
