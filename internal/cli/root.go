@@ -255,3 +255,6 @@ func (a *app) exit(err error) int {
 	fmt.Fprintln(a.err, "damselfly:", err)
 	return code
 }
+
+// Commands are all commands, for who describes them.
+func Commands() *cobra.Command { return (&app{out: io.Discard, err: io.Discard}).root() }

@@ -40,6 +40,7 @@ func described() (map[string][]byte, error) {
 		"docs/openapi.json":                 append(openapi, '\n'),
 		"docs/messages.json":                messages,
 		"docs/kit.schema.json":              kitSchema(),
+		"docs/command-line.md":              commandLine(),
 		"console/public/docs/problems.html": problemsPage(known),
 		"client/actions.gen.go":             names,
 		"console/src/api/tables.gen.ts":     consoleTables(),

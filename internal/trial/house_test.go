@@ -44,7 +44,7 @@ var mayImport = map[string][]string{
 	"demo":                                 {},
 	"console/core/answers":                 {"internal/core/"},
 	"console/core/alone":                   {"internal/core/", "internal/wire"},
-	"internal/describe":                    {"internal/core/", "internal/wire", "internal/service/api", "console/core/answers"},
+	"internal/describe":                    {"internal/cli", "internal/core/", "internal/wire", "internal/service/api", "console/core/answers"},
 	"demo/drawkit":                         {"demo"},
 	"bench":                                {"internal/", "client", "console", "demo"},
 	"internal/core/table/tabletest":        {"internal/core/table", "internal/core/chance", "internal/core/grid"},

@@ -76,4 +76,3 @@ func TestAnEditionIsTakenInWhileARemovedCardIsDragged(t *testing.T) {
 	bo.sees("18", count(sky+" [data-handle]"))
 	ada.grave("after the edition")
 }
-
