@@ -16,6 +16,10 @@ const (
 	tuneEvery = 5 * time.Second
 
 	leastPercent, mostPercent = 200, 1600 // of what is in use
+
+	// What is in use may grow a lot between two looks, as while a kit is made: then garbage is
+	// collected as the memory nears this, or twice what is in use, whichever is more.
+	limit = 448 << 20 // bytes
 )
 
 // Tune has garbage gather so, until the end, unless GOGC says how long.
@@ -24,6 +28,7 @@ func Tune(ctx context.Context) {
 		return
 	}
 	debug.SetGCPercent(mostPercent)
+	debug.SetMemoryLimit(limit)
 	go func() {
 		live := []metrics.Sample{{Name: "/gc/heap/live:bytes"}}
 		for {
@@ -34,6 +39,7 @@ func Tune(ctx context.Context) {
 			}
 			metrics.Read(live)
 			debug.SetGCPercent(percentFor(live[0].Value.Uint64()))
+			debug.SetMemoryLimit(max(limit, 2*int64(live[0].Value.Uint64())))
 		}
 	}()
 }

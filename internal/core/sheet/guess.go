@@ -15,7 +15,7 @@ type Guessed struct {
 }
 
 // Sure is the confidence from which a guess is taken at its word.
-const Sure = 0.8
+const Sure = 0.9
 
 // Bounds of what is guessed.
 const (
@@ -30,7 +30,8 @@ const (
 //
 // Every way to part the picture's columns, and its rows, is weighed by what its cuts
 // meet: how much likelier that is for cuts between cards than for cuts at any place of this
-// picture. The weights are logarithms of chances, so that those of columns and rows add up.
+// picture. The weights are logarithms of chances, so that those of columns and rows add up. The
+// likeliest grids are then looked at cell by cell.
 func Guess(sheet image.Image, given Grid) []Guessed {
 	across, down := readLines(sheet)
 	return guess(sheet.Bounds().Size(), across, down, given)
@@ -40,50 +41,74 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	if given.partly(size) != nil {
 		given = Grid{} // it is refused where it is used
 	}
-	columns := across.divisions(wanted{given.Columns, given.Margin != Margin{}, given.Margin[left], given.Margin[right], given.Gutter != Gutter{}, given.Gutter[0]})
-	rows := down.divisions(wanted{given.Rows, given.Margin != Margin{}, given.Margin[top], given.Margin[bottom], given.Gutter != Gutter{}, given.Gutter[1]})
-	var guesses []weighed
-	for _, c := range columns {
-		for _, r := range rows {
-			g := Grid{
-				Columns: c.n, Rows: r.n, Gutter: Gutter{c.gutter, r.gutter},
-				Margin: Margin{left: c.before, right: c.after, top: r.before, bottom: r.after},
-			}
-			if guessed := given.Columns == 0 || given.Rows == 0; guessed && g.Cells() > maxCells || g.Fits(size) != nil {
-				continue
-			}
-			guesses = append(guesses, weighed{g, c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)})
-		}
-	}
-	if len(guesses) == 0 {
+	likely := likeliest(size, across, down, given)
+	if len(likely) == 0 {
 		return []Guessed{{Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}, 0}}
 	}
-	return best(guesses)
+	look := newCloser(size, across, down)
+	weighed := make([]parted, 0, len(likely))
+	for _, g := range likely {
+		loose, found := look.look(g)
+		if given.Margin != (Margin{}) || given.Gutter != (Gutter{}) {
+			loose = g
+		}
+		loose.weight = found.weight()
+		weighed = append(weighed, loose)
+	}
+	return best(weighed)
 }
 
-// weighed is a grid and the logarithm of how likely it is, but for a factor.
-type weighed struct {
-	Grid
-	weight float64
+// parted is a grid as its two divisions, and the logarithm of how likely it is, but for a factor.
+type parted struct {
+	columns, rows division
+	weight        float64
 }
 
-// doubt is by how much weights are taken to say too much: what cuts meet is not as
-// independent as it is counted.
-const doubt = 0.7
+func (p parted) grid() Grid {
+	return Grid{
+		Columns: p.columns.n, Rows: p.rows.n, Gutter: Gutter{p.columns.gutter, p.rows.gutter},
+		Margin: Margin{left: p.columns.before, right: p.columns.after, top: p.rows.before, bottom: p.rows.after},
+	}
+}
 
-// best are the likeliest grids, with their shares of all chances as their confidence.
-func best(guesses []weighed) (all []Guessed) {
-	slices.SortStableFunc(guesses, func(a, b weighed) int { return cmp.Compare(b.weight, a.weight) })
-	sum := 0.0
-	for _, g := range guesses {
-		share := math.Exp(doubt * (g.weight - guesses[0].weight))
-		if share < 1e-6 {
+// likeliest are the grids to look at, as what their cuts meet says.
+func likeliest(size image.Point, across, down lines, given Grid) (likely []parted) {
+	columns := across.divisions(wanted{given.Columns, given.Margin != Margin{}, given.Margin[left], given.Margin[right], given.Gutter != Gutter{}, given.Gutter[0]})
+	rows := down.divisions(wanted{given.Rows, given.Margin != Margin{}, given.Margin[top], given.Margin[bottom], given.Gutter != Gutter{}, given.Gutter[1]})
+	var all []parted
+	for _, c := range columns {
+		for _, r := range rows {
+			p := parted{c, r, c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)}
+			if guessed := given.Columns == 0 || given.Rows == 0; guessed && c.n*r.n > maxCells || p.grid().Fits(size) != nil {
+				continue
+			}
+			all = append(all, p)
+		}
+	}
+	slices.SortStableFunc(all, func(a, b parted) int { return cmp.Compare(b.weight, a.weight) })
+	for _, p := range all {
+		if len(likely) == closely {
 			break
 		}
-		if !slices.ContainsFunc(all, func(d Guessed) bool { return d.near(g.Grid) }) {
-			all = append(all, Guessed{g.Grid, share})
-			sum += share
+		if !slices.ContainsFunc(likely, func(l parted) bool { return l.grid().near(p.grid()) }) {
+			likely = append(likely, p)
 		}
+	}
+	return likely
+}
+
+// best are the likeliest grids, with their shares of all chances as their confidence.
+func best(weighed []parted) (all []Guessed) {
+	slices.SortStableFunc(weighed, func(a, b parted) int { return cmp.Compare(b.weight, a.weight) })
+	sum := 0.0
+	for _, p := range weighed {
+		g := p.grid()
+		if slices.ContainsFunc(all, func(d Guessed) bool { return d.near(g) }) {
+			continue
+		}
+		share := math.Exp(p.weight - weighed[0].weight)
+		all = append(all, Guessed{g, share})
+		sum += share
 	}
 	for i := range all {
 		all[i].Confidence = math.Round(100*all[i].Confidence/sum) / 100

@@ -21,6 +21,8 @@ type lines struct {
 	shade   float64              // how far the colours of one band lie apart
 	band    []band               // the plain band that a line is in; none if it is not plain
 	inner   []band               // the plain bands, but for those at the ends
+	blocks  *blocks
+	lossy   float64
 }
 
 // meeting is what a cut meets.
@@ -73,7 +75,9 @@ func readLines(sheet image.Image) (across, down lines) {
 	}
 	columns.findRims(lossy)
 	rows.findRims(lossy)
-	return columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
+	across, down = columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
+	across.blocks, down.blocks, across.lossy, down.lossy = columns, rows, lossy, lossy
+	return across, down
 }
 
 // blocks are the lines of a picture in one direction, each as the means of short runs of
