@@ -22,9 +22,9 @@ import (
 
 // serving are the options of commands that run a service.
 type serving struct {
-	listen, public, metrics, database, log, logFormat string
-	proxies, origins                                  []string
-	keepRooms                                         int
+	listen, public, metrics, database, node, log, logFormat string
+	proxies, origins                                        []string
+	keepRooms                                               int
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
@@ -35,6 +35,7 @@ func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().IntVar(&s.keepRooms, "keep-rooms", 0, "`days` after which a room in which nothing is done is removed; its maker can bring it back for 30 more (default: never)")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
+	cmd.Flags().StringVar(&s.node, "node-address", "", "`address` at which other services on the same database reach this one, such as http://10.0.0.2:7171; a room is then held by one of them (default: this one is alone)")
 	cmd.Flags().StringVar(&s.log, "log", "info", "what to log: debug, info, warn or error")
 	cmd.Flags().StringVar(&s.logFormat, "log-format", "text", "how to log: text, or json with one object a line")
 }
@@ -47,6 +48,11 @@ func (a *app) config(s serving) (service.Config, error) {
 	if s.public != "" {
 		if u, err := url.Parse(s.public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" && u.Path != "/" {
 			return service.Config{}, usage("--public-address takes an address such as https://table.example, not %q", s.public)
+		}
+	}
+	if s.node != "" {
+		if u, err := url.Parse(s.node); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" && u.Path != "/" {
+			return service.Config{}, usage("--node-address takes an address such as http://10.0.0.2:7171, not %q", s.node)
 		}
 	}
 	options := &slog.HandlerOptions{Level: level}
@@ -79,7 +85,7 @@ func (a *app) config(s serving) (service.Config, error) {
 		return service.Config{}, usage("--keep-rooms takes a number of days, not %d", s.keepRooms)
 	}
 	return service.Config{
-		Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins,
+		Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins, Node: s.node,
 		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(handler),
 	}, nil

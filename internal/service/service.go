@@ -42,6 +42,8 @@ type Config struct {
 	Tell         io.Writer // where a person reads what takes long
 	Rooms        room.Options
 
+	Node string // the address at which other services on the same database reach this one, such as http://10.0.0.2:7171; empty: it is alone
+
 	KeepRooms int // days after which a room in which nothing is done goes; 0: never
 }
 
@@ -89,6 +91,11 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 	keeper, err := keeperKey(c.Data)
 	if err != nil {
 		return err
+	}
+	if c.Node != "" {
+		if err := records.Share(ctx, strings.TrimRight(c.Node, "/")); err != nil {
+			return err
+		}
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
 	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies, Origins: c.Origins}
@@ -162,6 +169,9 @@ func firstMaker(ctx context.Context, records *store.Store, c Config) error {
 		text, err := os.ReadFile(file)
 		if err == nil {
 			_, err = records.MakerOf(ctx, strings.TrimSpace(string(text)))
+		}
+		if c.Node != "" && errors.Is(err, os.ErrNotExist) { // it stands in another service's folder
+			return nil
 		}
 		if errors.Is(err, os.ErrNotExist) || errors.Is(err, store.ErrNotFound) {
 			c.Log.Warn("the maker key in the data folder is lost or opens nothing; another one: damselfly maker renew NAME", "file", file, "makers", len(makers))

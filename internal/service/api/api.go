@@ -60,6 +60,8 @@ type API struct {
 	decoded   *semaphore.Weighted
 	given     *semaphore.Weighted // files that are being taken away
 
+	fellows fellows
+
 	fonts *deck.Fonts // that ship with the console
 
 	otherPages rate.Sometimes // says that their sockets were refused
@@ -102,7 +104,7 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
+	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	router.Get("/pictures/{address}", a.picture)

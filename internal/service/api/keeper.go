@@ -107,6 +107,11 @@ func (a *API) restoreFrom(r *http.Request) error {
 	if _, err := a.Store.ReadBackup(r.Context(), backup); err != nil {
 		return err
 	}
+	if alone, err := a.Store.Alone(r.Context()); err != nil {
+		return err
+	} else if !alone {
+		return &store.RestoreError{Text: "other services use these records; end them first, so that none goes on with what was before"}
+	}
 	defer a.makers.forget()
 	a.Log.Warn("restoring a backup")
 	return a.Rooms.Aside(r.Context(), func() error { return a.Store.Restore(r.Context(), backup) })

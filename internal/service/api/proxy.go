@@ -38,14 +38,15 @@ func schemeOf(r *http.Request) string {
 // headers X-Forwarded-For, -Host and -Proto, or Forwarded (RFC 7239). From anybody else they are not heard.
 func (a *API) behindProxy(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if !a.Proxies.has(r.RemoteAddr) {
+		fellow := a.isFellow(r)
+		if !fellow && !a.Proxies.has(r.RemoteAddr) {
 			next.ServeHTTP(w, r)
 			return
 		}
 		people, host, scheme := forwarded(r.Header)
 		for _, person := range slices.Backward(people) { // what stands before a person who is no proxy, they may have made up
 			r.RemoteAddr = person
-			if !a.Proxies.has(person) {
+			if fellow || !a.Proxies.has(person) {
 				break
 			}
 		}

@@ -66,7 +66,9 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 	if err := waitForFormer(ctx, folder); err != nil {
 		return nil, err
 	}
+	fresh := false
 	if _, err := os.Stat(filepath.Join(files, "mysql")); err != nil {
+		fresh = true
 		fmt.Fprintln(tell, "Making a new database (once) …")
 		if err := install(ctx, files); err != nil {
 			return nil, err
@@ -75,8 +77,14 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 	for try := 1; ; try++ {
 		s, err := startOnce(ctx, daemon, folder, files)
 		// The port that was free may be taken by the time the server asks for it.
-		if err == nil || try == 3 || !errors.Is(err, errEnded) {
-			return s, err
+		if err == nil {
+			if err = s.upgrade(ctx, folder, fresh, tell); err != nil {
+				return nil, errors.Join(err, s.Stop())
+			}
+			return s, nil
+		}
+		if try == 3 || !errors.Is(err, errEnded) {
+			return nil, err
 		}
 	}
 }

@@ -4,6 +4,9 @@ import (
 	"context"
 	"database/sql"
 	"io"
+	"os"
+	"path/filepath"
+	"strings"
 	"syscall"
 	"testing"
 
@@ -57,4 +60,36 @@ func TestAServerThatEndsIsStartedAgain(t *testing.T) {
 	require.NoError(t, db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&n), "the same address and password")
 	require.NoError(t, server.Stop())
 	require.NoError(t, <-kept)
+}
+
+// A newer release of the server brings its own tables up to date, once, and says so; what was kept stays.
+func TestANewerReleaseBringsTheServersTablesUpToDate(t *testing.T) {
+	folder := t.TempDir()
+	first, err := mariadb.Start(t.Context(), folder, io.Discard)
+	require.NoError(t, err)
+	db, err := sql.Open("mysql", first.DSN("damselfly"))
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	require.NoError(t, first.Stop())
+	ran, err := os.ReadFile(filepath.Join(folder, "release"))
+	require.NoError(t, err)
+
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "release"), []byte("10.1\n"), 0o600))
+	for _, says := range []string{"Bringing the database's own tables to MariaDB " + strings.TrimSpace(string(ran)) + " …\n", ""} {
+		var said strings.Builder
+		again, err := mariadb.Start(t.Context(), folder, &said)
+		require.NoError(t, err)
+		assert.Equal(t, says, said.String())
+		db, err := sql.Open("mysql", again.DSN("damselfly"))
+		require.NoError(t, err)
+		_, err = db.Exec("SELECT n FROM kept")
+		require.NoError(t, err)
+		require.NoError(t, db.Close())
+		require.NoError(t, again.Stop())
+	}
+	now, err := os.ReadFile(filepath.Join(folder, "release"))
+	require.NoError(t, err)
+	assert.Equal(t, ran, now)
 }

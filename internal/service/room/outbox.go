@@ -81,6 +81,11 @@ func (s *state) lose(a *act, err error) {
 		problem = &wire.Problem{Status: 500, Code: "not-kept", Title: "Not done",
 			Detail: "What this did cannot be kept, so it was not done. The table is as it was; do it in smaller parts, or report it."}
 	}
+	if errors.Is(err, store.ErrHeld) { // its people come back, and are passed on to who holds it
+		s.room.rooms.drop(s.room)
+		a.answer(wire.Answer{}, busy())
+		return
+	}
 	s.room.log.Error("an entry cannot be kept", "error", err)
 	anew := func(now *state) {
 		if now == s { // and not rebuilt since

@@ -10,6 +10,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
+	"errors"
 	"hash/fnv"
 	"log/slog"
 	"slices"
@@ -82,6 +83,9 @@ func New(s *store.Store, log *slog.Logger, o Options) *Rooms {
 	r.journal.counts = r.counts
 	go r.journal.run()
 	r.work.Go(func() { r.journal.watch(r.ending) })
+	if s.Shares() {
+		r.work.Go(r.hold)
+	}
 	return r
 }
 
@@ -228,6 +232,12 @@ const loadTime = time.Minute
 func (r *Rooms) load(id string) error {
 	ctx, cancel := context.WithTimeout(context.Background(), loadTime)
 	defer cancel()
+	if err := r.store.Hold(ctx, id); err != nil {
+		if errors.Is(err, store.ErrHeld) {
+			return busy()
+		}
+		return err
+	}
 	record, err := r.store.Room(ctx, id)
 	if err != nil {
 		return err
@@ -520,4 +530,5 @@ func (r *Rooms) Close() {
 	r.mu.Unlock()
 	r.journal.close(r.options.Patience, r.running.Wait)
 	r.work.Wait()
+	r.free()
 }

@@ -48,7 +48,7 @@ func (s *Store) eraseRooms(ctx context.Context, before int64) (n int, err error)
 		return 0, err
 	}
 	for _, room := range rooms {
-		for _, table := range []string{"journal", "snapshots", "seat_keys"} { // the room itself last, so that the rest is found again
+		for _, table := range []string{"journal", "snapshots", "seat_keys", "holders"} { // the room itself last, so that the rest is found again
 			if err := s.deleteSome(ctx, "DELETE FROM "+table+" WHERE room = ? LIMIT ?", room); err != nil {
 				return n, err
 			}

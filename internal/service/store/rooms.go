@@ -143,11 +143,16 @@ func (s *Store) Append(ctx context.Context, entries []Entry) error {
 
 func (s *Store) append(ctx context.Context, entries []Entry) error {
 	text, values := insertEntries(entries)
-	if !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended || e.Edition != 0 }) {
+	if !s.Shares() && !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended || e.Edition != 0 }) {
 		_, err := s.db.ExecContext(ctx, text, values...)
 		return err
 	}
 	return s.within(ctx, func(tx *sqlx.Tx) error {
+		if s.Shares() {
+			if err := s.stillHolds(ctx, tx, entries); err != nil {
+				return err
+			}
+		}
 		if _, err := tx.ExecContext(ctx, text, values...); err != nil {
 			return err
 		}

@@ -21,7 +21,10 @@ import (
 var migrations embed.FS
 
 // Store is the records. It is safe for concurrent use.
-type Store struct{ db *sqlx.DB }
+type Store struct {
+	db      *sqlx.DB
+	service string // its name among those that share the records; empty: it is alone
+}
 
 // ErrNotFound is returned where a record that was asked for is not there.
 var ErrNotFound = errors.New("not found")
@@ -35,7 +38,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	db.SetMaxOpenConns(24)
 	db.SetMaxIdleConns(24)
 	db.SetConnMaxIdleTime(5 * time.Minute)
-	s := &Store{db}
+	s := &Store{db: db}
 	err = s.migrate(ctx)
 	if err == nil {
 		err = s.nameFormerPictures(ctx)
