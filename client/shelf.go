@@ -3,6 +3,7 @@ package client
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -87,6 +88,21 @@ func (c *Client) RemoveRoom(ctx context.Context, room string) error {
 // EndRoom ends the game of a room.
 func (c *Client) EndRoom(ctx context.Context, room string) error {
 	return c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/end", nil, nil)
+}
+
+// FreeSeat frees a seat of a room: its keys end, its cards stay for whoever takes it.
+func (c *Client) FreeSeat(ctx context.Context, room string, seat SeatNumber) error {
+	return c.call(ctx, http.MethodPost, fmt.Sprintf("/api/rooms/%s/seats/%d/free", url.PathEscape(room), seat), nil, nil)
+}
+
+// MakeHost makes a seat of a room its host.
+func (c *Client) MakeHost(ctx context.Context, room string, seat SeatNumber) error {
+	return c.call(ctx, http.MethodPost, fmt.Sprintf("/api/rooms/%s/seats/%d/host", url.PathEscape(room), seat), nil, nil)
+}
+
+// SetPasscode has a room ask whoever joins for another passcode, or for none.
+func (c *Client) SetPasscode(ctx context.Context, room, passcode string) error {
+	return c.call(ctx, http.MethodPut, "/api/rooms/"+url.PathEscape(room)+"/passcode", wire.SetPasscode{Passcode: passcode}, nil)
 }
 
 // AddBookmark keeps a room's table under a name; everybody there is told.

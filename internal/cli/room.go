@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -83,7 +84,7 @@ func (a *app) room() *cobra.Command {
 			return nil
 		},
 	}
-	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomEnd(), a.roomRemove(), a.roomUnused())
+	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomFree(), a.roomHost(), a.roomPasscode(), a.roomEnd(), a.roomRemove(), a.roomUnused())
 	return cmd
 }
 
@@ -119,6 +120,65 @@ func (a *app) bringDeck() *cobra.Command {
 			return err
 		}
 		fmt.Fprintln(a.out, "The deck is on the table.")
+		return nil
+	})
+}
+
+// atSeat runs a command for a seat of a room of one's own.
+func (a *app) atSeat(cmd *cobra.Command, run func(cmd *cobra.Command, maker *client.Client, room string, seat client.SeatNumber) error) *cobra.Command {
+	cmd.Args = cobra.ExactArgs(2)
+	return a.asMaker(cmd, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		seat, err := strconv.Atoi(args[1])
+		if err != nil || seat < 1 {
+			return usage("name the seat by its number, such as 2, not %q", args[1])
+		}
+		return run(cmd, maker, roomID(args[0]), client.SeatNumber(seat))
+	})
+}
+
+func (a *app) roomFree() *cobra.Command {
+	return a.atSeat(&cobra.Command{
+		Use: "free ROOM SEAT", Short: "Free a seat of a room: its keys end, its cards stay for whoever takes it",
+		Example: "  damselfly room free ROOM 2",
+	}, func(cmd *cobra.Command, maker *client.Client, room string, seat client.SeatNumber) error {
+		if err := maker.FreeSeat(cmd.Context(), room, seat); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.out, "Seat %d is free.\n", seat)
+		return nil
+	})
+}
+
+func (a *app) roomHost() *cobra.Command {
+	return a.atSeat(&cobra.Command{
+		Use: "host ROOM SEAT", Short: "Make a seat of a room its host",
+		Example: "  damselfly room host ROOM 2",
+	}, func(cmd *cobra.Command, maker *client.Client, room string, seat client.SeatNumber) error {
+		if err := maker.MakeHost(cmd.Context(), room, seat); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.out, "Seat %d is the host.\n", seat)
+		return nil
+	})
+}
+
+func (a *app) roomPasscode() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "passcode ROOM [PASSCODE]", Short: "Have a room ask whoever joins for another passcode, or for none",
+		Example: "  damselfly room passcode ROOM heron\n  damselfly room passcode ROOM", Args: cobra.RangeArgs(1, 2),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		passcode := ""
+		if len(args) == 2 {
+			passcode = args[1]
+		}
+		if err := maker.SetPasscode(cmd.Context(), roomID(args[0]), passcode); err != nil {
+			return err
+		}
+		if passcode == "" {
+			fmt.Fprintln(a.out, "The room asks for no passcode any more.")
+		} else {
+			fmt.Fprintln(a.out, "Whoever joins from now on is asked for the new passcode; who sits there stays.")
+		}
 		return nil
 	})
 }

@@ -25,6 +25,7 @@ type serving struct {
 	listen, public, metrics, database, node, log, logFormat string
 	proxies, origins                                        []string
 	keepRooms                                               int
+	limits                                                  api.Limits
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
@@ -33,6 +34,11 @@ func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringSliceVar(&s.proxies, "trust-proxy", nil, "networks of proxies that say for whom they ask, such as 127.0.0.1/32 (X-Forwarded-For, -Host, -Proto, Forwarded)")
 	cmd.Flags().StringSliceVar(&s.origins, "allow-origin", nil, "`addresses` of pages of others that may ask the API, hold sockets and show a table in a frame, such as https://game.example; * for all")
 	cmd.Flags().IntVar(&s.keepRooms, "keep-rooms", 0, "`days` after which a room in which nothing is done is removed; its maker can bring it back for 30 more (default: never)")
+	cmd.Flags().IntVar(&s.limits.Kits, "kits-per-maker", api.DefaultLimits.Kits, "how many kits one maker may have")
+	cmd.Flags().IntVar(&s.limits.Rooms, "rooms-per-maker", api.DefaultLimits.Rooms, "how many rooms one maker may have")
+	cmd.Flags().IntVar(&s.limits.Mebibytes, "mebibytes-per-maker", api.DefaultLimits.Mebibytes, "how large one maker's files may be together")
+	cmd.Flags().IntVar(&s.limits.Acts, "acts-per-second", api.DefaultLimits.Acts, "how many acts one person may do a second in the long run, and three times as many at once")
+	cmd.Flags().IntVar(&s.limits.Joins, "joins-per-minute", api.DefaultLimits.Joins, "how many people may join a room a minute from one address in the long run")
 	cmd.Flags().StringVar(&s.metrics, "metrics", defaultMetrics, "address for Prometheus' /metrics; empty for none")
 	cmd.Flags().StringVar(&s.database, "database", "", "data source name of a running MariaDB (default: start one under --data)")
 	cmd.Flags().StringVar(&s.node, "node-address", "", "`address` at which other services on the same database reach this one, such as http://10.0.0.2:7171; a room is then held by one of them (default: this one is alone)")
@@ -84,8 +90,13 @@ func (a *app) config(s serving) (service.Config, error) {
 	if s.keepRooms < 0 {
 		return service.Config{}, usage("--keep-rooms takes a number of days, not %d", s.keepRooms)
 	}
+	for _, n := range []int{s.limits.Kits, s.limits.Rooms, s.limits.Mebibytes, s.limits.Acts, s.limits.Joins} {
+		if n < 1 {
+			return service.Config{}, usage("a limit is at least 1, not %d", n)
+		}
+	}
 	return service.Config{
-		Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins, Node: s.node,
+		Limits: s.limits, Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins, Node: s.node,
 		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(handler),
 	}, nil

@@ -44,6 +44,8 @@ type Config struct {
 
 	Node string // the address at which other services on the same database reach this one, such as http://10.0.0.2:7171; empty: it is alone
 
+	Limits api.Limits
+
 	KeepRooms int // days after which a room in which nothing is done goes; 0: never
 }
 
@@ -98,7 +100,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		}
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies, Origins: c.Origins}
+	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies, Origins: c.Origins, Limits: c.Limits}
 	if c.Database == "" {
 		options.DiskFree = func() (int64, error) { return diskFree(c.Data) }
 	}

@@ -142,6 +142,11 @@ type OpenRoom struct {
 	Spectators *bool  `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
 }
 
+// SetPasscode is what a room asks for from now on.
+type SetPasscode struct {
+	Passcode string `json:"passcode" maxLength:"64" doc:"Asked of everyone who joins; empty for none."`
+}
+
 // Bookmark is a table in use that was kept under a name.
 type Bookmark struct {
 	ID      string `json:"id"`

@@ -47,6 +47,7 @@ type Options struct {
 	Proxies   Trusted               // who may say for whom they ask
 	DiskFree  func() (int64, error) // bytes left where the own database lies; nil where that is not known
 	Origins   []string              // of pages of others that may ask and hold sockets and frames; "*": all
+	Limits    Limits                // of makers and people
 	Public    string                // the address under which people reach the service, such as https://table.example; empty: the one they ask
 }
 
@@ -86,14 +87,15 @@ const (
 
 // New makes the API of a service.
 func New(o Options) *API {
+	o.Limits = o.Limits.orDefault()
 	pace := func(each rate.Limit, atOnce int) *paces { return &paces{each: each, atOnce: atOnce} }
 	a := &API{
 		Options: o, decoded: newDecoding(), given: semaphore.NewWeighted(givenAtOnce),
 		otherPages: rate.Sometimes{Interval: time.Minute}, passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
 		makers: &makerCache{store: o.Store}, since: time.Now(),
 	}
-	a.paced.acts, a.paced.joins = pace(actionsASecond, actionsAtOnce), pace(joinsASecond, joinsAtOnce)
-	a.paced.grips, a.paced.points = pace(actionsASecond, actionsAtOnce), pace(actionsASecond, actionsAtOnce)
+	a.paced.acts, a.paced.joins = pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts), pace(rate.Limit(o.Limits.Joins)/60, joinsAtOnce)
+	a.paced.grips, a.paced.points = pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts), pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts)
 	if o.Console != nil {
 		a.fonts = &deck.Fonts{Read: func(name string) ([]byte, error) { return fs.ReadFile(o.Console, path.Join("fonts", name)) }}
 	}

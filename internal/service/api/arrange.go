@@ -7,6 +7,7 @@ import (
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/time/rate"
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
@@ -47,7 +48,7 @@ type stepsChecked struct {
 func (a *API) arrangeRoutes(h huma.API) {
 	tags := []string{"arranging"}
 	uploads := &paces{each: picturesASecond, atOnce: picturesAtOnce}
-	checking := &paces{each: actionsASecond, atOnce: actionsAtOnce}
+	checking := &paces{each: rate.Limit(a.Limits.Acts), atOnce: 3 * a.Limits.Acts}
 	route(a, h, seat, huma.Operation{
 		OperationID: "put-picture", Method: http.MethodPost, Path: "/api/rooms/{room}/pictures", Summary: "Bring a picture for a token or a mat", Tags: tags,
 		Description:  "For who may arrange the table. The answer names the picture for lay-piece and lay-table.",
@@ -55,7 +56,7 @@ func (a *API) arrangeRoutes(h huma.API) {
 	}, func(ctx context.Context, in *putPicture) (*picturePut, error) {
 		who := callerOf(ctx).seat
 		if !uploads.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
-			return nil, tooFast()
+			return nil, a.tooFast()
 		}
 		return a.putPicture(ctx, who, in.RawBody)
 	})
@@ -65,7 +66,7 @@ func (a *API) arrangeRoutes(h huma.API) {
 	}, func(ctx context.Context, in *checkSteps) (*stepsChecked, error) {
 		who := callerOf(ctx).seat
 		if !checking.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
-			return nil, tooFast()
+			return nil, a.tooFast()
 		}
 		err := a.Rooms.CheckSteps(ctx, in.Room, at(who), in.Body.Steps)
 		var p *wire.Problem

@@ -74,6 +74,9 @@ func (a *API) keepingRoutes(h huma.API) {
 	}, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}) (*struct{ Body wire.Hashes }, error) {
+		if err := a.someBytesMore(ctx, callerOf(ctx).maker.ID, len(in.RawBody)); err != nil {
+			return nil, err
+		}
 		hash, err := a.Store.AddFile(ctx, callerOf(ctx).maker.ID, in.RawBody, time.Now().UnixMilli())
 		return &struct{ Body wire.Hashes }{wire.Hashes{Hashes: []string{hash}}}, err
 	})
@@ -93,6 +96,9 @@ func (a *API) putKit(ctx context.Context, in *putKit) (*kitPut, error) {
 	folder, err := kit.OpenZip(in.RawBody)
 	if err != nil {
 		return nil, mistakes(err)
+	}
+	if err := a.someBytesMore(ctx, callerOf(ctx).maker.ID, len(in.RawBody)); err != nil {
+		return nil, err
 	}
 	want := wire.KitFiles{Despite: in.Despite, Note: in.Note, After: in.After}
 	result, err := a.makeKit(ctx, folder, nil, want)
@@ -155,6 +161,9 @@ func (a *API) keep(ctx context.Context, files []store.File, known *kit.Known, wa
 
 func (a *API) put(ctx context.Context, result *kit.Result, files []store.File, want wire.KitFiles) (*kitPut, error) {
 	maker := callerOf(ctx).maker
+	if err := a.oneKitMore(ctx, maker.ID, result.Edition.Name); err != nil {
+		return nil, err
+	}
 	put, fresh, err := a.Store.PutKit(ctx, maker.ID, store.Put{Result: result, Files: files, Note: strings.TrimSpace(want.Note), After: want.After}, time.Now().UnixMilli())
 	var between *store.BetweenError
 	if errors.As(err, &between) {
@@ -185,6 +194,9 @@ func (a *API) makeKit(ctx context.Context, folder fs.FS, known *kit.Known, want 
 	k, err := kit.Read(folder)
 	if err != nil {
 		return nil, mistakes(err)
+	}
+	if err := a.oneKitMore(ctx, callerOf(ctx).maker.ID, k.Name); err != nil { // before the work
+		return nil, err
 	}
 	k.Fonts = a.fonts
 	if known == nil {

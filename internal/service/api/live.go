@@ -225,7 +225,7 @@ func (p *person) read(ctx context.Context) {
 			continue
 		}
 		if !acts.Allow() {
-			p.answer(wire.Settled{ID: act.ID, Problem: tooFast()})
+			p.answer(wire.Settled{ID: act.ID, Problem: p.api.tooFast()})
 			continue
 		}
 		p.api.Rooms.ActLive(ctx, p.room, p.who, act.Request, func(answer wire.Answer, err error) {

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"fmt"
 	"slices"
 	"sync"
 	"time"
@@ -12,10 +13,7 @@ import (
 
 // Limits of what one person may do.
 const (
-	actionsASecond  = 20 // in the long run
-	actionsAtOnce   = 60
-	joinsASecond    = 0.5 // of one address at one room
-	joinsAtOnce     = 40
+	joinsAtOnce     = 40 // of one address at one room
 	failedPasscodes = 10 // of one address at one room in ten minutes
 	passcodesAtOnce = 2  // are compared; that is slow on purpose
 	longestPasscode = 72 // bytes, as many as the slow hash takes
@@ -114,8 +112,8 @@ func joinsTooFast() *wire.Problem {
 		Numbers: map[string]int{"at-once": joinsAtOnce}})
 }
 
-func tooFast() *wire.Problem {
+func (a *API) tooFast() *wire.Problem {
 	return typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast",
-		Detail:  "You sent more than 20 actions a second. Wait a moment.",
-		Numbers: map[string]int{"actions-a-second": actionsASecond}})
+		Detail:  fmt.Sprintf("You sent more than %d actions a second. Wait a moment.", a.Limits.Acts),
+		Numbers: map[string]int{"actions-a-second": a.Limits.Acts}})
 }

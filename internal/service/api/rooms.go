@@ -46,6 +46,11 @@ type InRoom struct {
 	Room string `path:"room" maxLength:"16"`
 }
 
+type inSeat struct {
+	InRoom
+	Seat int `path:"seat" minimum:"1" maximum:"12"`
+}
+
 type joinRoom struct {
 	InRoom
 	Body wire.Join
@@ -126,6 +131,43 @@ func (a *API) roomRoutes(h huma.API) {
 			return nil, err
 		}
 		return nil, a.Rooms.ByMaker(ctx, r.ID, table.End{})
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "free-seat", Method: http.MethodPost, Path: "/api/rooms/{room}/seats/{seat}/free", Summary: "Free a seat of a room of yours",
+		Description: "Its keys end; its cards stay for whoever takes the seat.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, in *inSeat) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.Rooms.ByMaker(ctx, r.ID, table.Free{Seat: table.Seat(in.Seat)})
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "make-host", Method: http.MethodPost, Path: "/api/rooms/{room}/seats/{seat}/host", Summary: "Make a seat of a room of yours its host",
+		Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, in *inSeat) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.Rooms.ByMaker(ctx, r.ID, table.Keys{Seat: table.Seat(in.Seat)})
+	})
+	route(a, h, maker, huma.Operation{
+		OperationID: "set-passcode", Method: http.MethodPut, Path: "/api/rooms/{room}/passcode", Summary: "Give a room of yours another passcode, or none",
+		Description: "Who sits there stays; who joins from now on is asked for it.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 422},
+	}, func(ctx context.Context, in *struct {
+		InRoom
+		Body wire.SetPasscode
+	}) (*struct{}, error) {
+		r, err := a.roomOf(ctx, in.Room)
+		if err != nil {
+			return nil, err
+		}
+		hash, err := passcodeHash(in.Body.Passcode)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.Store.SetPasscode(ctx, r.ID, hash)
 	})
 	revised := "Cards keep their place, side, turn and secrecy, and show the new art where they lie. New cards go to their deck's home. Cards that are gone " +
 		"leave where everybody sees them; those that somebody cannot see stay, marked for who sees them, until everybody does. What players moved stays where it is."
@@ -267,6 +309,9 @@ func noSuchRoom(id string, err error) error {
 
 func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	maker, want := callerOf(ctx).maker.ID, in.Body
+	if err := a.oneRoomMore(ctx, maker); err != nil {
+		return nil, err
+	}
 	if want.Bookmark != "" {
 		return a.openBookmark(ctx, want)
 	}
@@ -326,15 +371,21 @@ func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown,
 func opening(want wire.OpenRoom, record store.Room) (_ store.Room, err error) {
 	record.Name = cmp.Or(strings.TrimSpace(want.Name), record.Name)
 	record.Spectators = want.Spectators == nil || *want.Spectators
-	if len(want.Passcode) > longestPasscode {
-		return record, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
-			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(want.Passcode)),
-			Numbers: map[string]int{"most": longestPasscode, "has": len(want.Passcode)}}
-	}
-	if want.Passcode != "" {
-		record.Passcode, err = bcrypt.GenerateFromPassword([]byte(want.Passcode), bcrypt.DefaultCost)
-	}
+	record.Passcode, err = passcodeHash(want.Passcode)
 	return record, err
+}
+
+// passcodeHash is how a passcode is kept; empty if there is none.
+func passcodeHash(passcode string) ([]byte, error) {
+	if len(passcode) > longestPasscode {
+		return nil, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
+			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(passcode)),
+			Numbers: map[string]int{"most": longestPasscode, "has": len(passcode)}}
+	}
+	if passcode == "" {
+		return []byte{}, nil
+	}
+	return bcrypt.GenerateFromPassword([]byte(passcode), bcrypt.DefaultCost)
 }
 
 func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {

@@ -120,7 +120,7 @@ func (a *API) tableRoutes(h huma.API) {
 	}, func(ctx context.Context, in *request) (*answered, error) {
 		who := callerOf(ctx).seat
 		if !a.paced.acts.of(seatPace(who.Room, at(who))).Allow() {
-			return nil, tooFast()
+			return nil, a.tooFast()
 		}
 		answer, err := a.Rooms.Act(ctx, in.Room, at(who), wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps, Confirm: in.Body.Confirm})
 		return &answered{answer}, err

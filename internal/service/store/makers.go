@@ -121,3 +121,25 @@ func (s *Store) EndMaker(ctx context.Context, maker string, at int64) error {
 func (s *Store) EndMakerKey(ctx context.Context, maker string, hash []byte, at int64) error {
 	return changed(s.db.ExecContext(ctx, "UPDATE maker_keys SET ended_at = ? WHERE maker = ? AND hash = ? AND ended_at IS NULL", at, maker, hash))
 }
+
+// CountKits counts a maker's kits that were not removed, and reports whether one of them has a name.
+func (s *Store) CountKits(ctx context.Context, maker, name string) (n int, has bool, err error) {
+	var row struct {
+		N   int  `db:"n"`
+		Has bool `db:"has"`
+	}
+	err = s.db.GetContext(ctx, &row, "SELECT COUNT(*) AS n, COALESCE(SUM(name = ?), 0) > 0 AS has FROM kits WHERE maker = ? AND removed_at IS NULL", name, maker)
+	return row.N, row.Has, err
+}
+
+// CountRooms counts a maker's rooms that were not removed.
+func (s *Store) CountRooms(ctx context.Context, maker string) (n int, err error) {
+	err = s.db.GetContext(ctx, &n, "SELECT COUNT(*) FROM rooms WHERE maker = ? AND removed_at IS NULL", maker)
+	return n, err
+}
+
+// BytesOf is how large a maker's files are together, in bytes.
+func (s *Store) BytesOf(ctx context.Context, maker string) (n int64, err error) {
+	err = s.db.GetContext(ctx, &n, "SELECT COALESCE(SUM(size), 0) FROM maker_files WHERE maker = ?", maker)
+	return n, err
+}

@@ -116,6 +116,12 @@ func (s *Store) RemovedRooms(ctx context.Context, maker string, at int64) ([]Roo
 	return s.rooms(ctx, "r.maker = ? AND r.removed_at > ?", maker, at-RemovedFor)
 }
 
+// SetPasscode has a room ask for another passcode, by its slow hash; empty for none.
+func (s *Store) SetPasscode(ctx context.Context, id string, hash []byte) error {
+	_, err := s.db.ExecContext(ctx, "UPDATE rooms SET passcode = ? WHERE id = ?", hash, id)
+	return err
+}
+
 // RemoveRoom takes a room away. Its journal stays.
 func (s *Store) RemoveRoom(ctx context.Context, id string, at int64) error {
 	_, err := s.db.ExecContext(ctx, "UPDATE rooms SET removed_at = ? WHERE id = ? AND removed_at IS NULL", at, id)
