@@ -14,12 +14,14 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
@@ -184,14 +186,35 @@ func (s *Seat) Act(ctx context.Context, a Action) (Answer, error) {
 	return s.request(ctx, wire.Request{Action: text})
 }
 
-// request sends a request with an id of its own, a second time if the
-// connection broke before the answer. It is done once.
-func (s *Seat) request(ctx context.Context, r wire.Request) (Answer, error) {
+// mostTries is how often a request is sent, and longestWait how many seconds it waits between where the service says how long.
+const (
+	mostTries   = 5
+	longestWait = 5
+)
+
+// request sends a request with an id of its own, and again if the connection broke before the answer, or the service said
+// that it may go well in a moment: who acts too fast is slowed down. It is done once.
+func (s *Seat) request(ctx context.Context, r wire.Request) (answer Answer, err error) {
 	r.ID = rand.Text()
-	var answer Answer
-	err := s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
-	if _, broken := err.(*url.Error); broken && ctx.Err() == nil {
+	lost := 0
+	for range mostTries {
 		err = s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
+		wait := time.Duration(0)
+		var problem *Problem
+		var broken *url.Error
+		switch {
+		case errors.As(err, &problem) && problem.After > 0 && problem.After <= longestWait:
+			wait = time.Duration(problem.After) * time.Second
+		case errors.As(err, &broken) && lost == 0:
+			lost++
+		default:
+			return answer, err
+		}
+		select {
+		case <-ctx.Done():
+			return answer, err
+		case <-time.After(wait):
+		}
 	}
 	return answer, err
 }
@@ -278,6 +301,7 @@ func (c *Client) send(r *http.Request, out any) error {
 		if err := json.Unmarshal(text, &p); err != nil || p.Code == "" {
 			return fmt.Errorf("%s answered %s, which is no answer of Damselfly; is the address right?", c.base, response.Status)
 		}
+		p.After, _ = strconv.Atoi(response.Header.Get("Retry-After")) // not said: 0
 		return &p
 	}
 	if out == nil {

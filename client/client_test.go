@@ -104,3 +104,39 @@ func TestAnAnswerThatIsNotDamselflysIsSaid(t *testing.T) {
 	_, err := seat.Look(context.Background())
 	assert.ErrorContains(t, err, "answered 502 Bad Gateway, which is no answer of Damselfly; is the address right?")
 }
+
+// Who acts too fast is slowed down as the service says, and what was asked for is done once: it goes by one id.
+func TestWhoActsTooFastWaitsAsTheServiceSays(t *testing.T) {
+	var ids []string
+	var began, done time.Time
+	seat := script(t, nil, func(w http.ResponseWriter, r *http.Request) {
+		var asked wire.Request
+		_ = json.NewDecoder(r.Body).Decode(&asked)
+		if ids = append(ids, asked.ID); len(ids) == 1 {
+			began = time.Now()
+			w.Header().Set("Retry-After", "1")
+			w.WriteHeader(http.StatusTooManyRequests)
+			_ = json.NewEncoder(w).Encode(wire.Problem{Status: 429, Code: "too-fast"})
+			return
+		}
+		done = time.Now()
+		_ = json.NewEncoder(w).Encode(wire.Answer{Done: "now"})
+	})
+	answer, err := seat.Do(context.Background(), "roll wind")
+	require.NoError(t, err)
+	assert.EqualValues(t, "now", answer.Done)
+	require.Len(t, ids, 2)
+	assert.Equal(t, ids[0], ids[1])
+	assert.GreaterOrEqual(t, done.Sub(began), time.Second)
+
+	tries := 0
+	seat = script(t, nil, func(w http.ResponseWriter, _ *http.Request) {
+		tries++
+		w.Header().Set("Retry-After", "60")
+		w.WriteHeader(http.StatusTooManyRequests)
+		_ = json.NewEncoder(w).Encode(wire.Problem{Status: 429, Code: "too-fast"})
+	})
+	_, err = seat.Do(context.Background(), "roll wind")
+	require.Error(t, err)
+	assert.Equal(t, 1, tries, "nobody is kept waiting for a minute")
+}

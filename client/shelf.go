@@ -105,6 +105,11 @@ func (c *Client) SetPasscode(ctx context.Context, room, passcode string) error {
 	return c.call(ctx, http.MethodPut, "/api/rooms/"+url.PathEscape(room)+"/passcode", wire.SetPasscode{Passcode: passcode}, nil)
 }
 
+// SetOrigins lets pages of other addresses, such as https://game.example, ask about a room, in place of those before.
+func (c *Client) SetOrigins(ctx context.Context, room string, origins []string) error {
+	return c.call(ctx, http.MethodPut, "/api/rooms/"+url.PathEscape(room)+"/origins", wire.SetOrigins{Origins: append([]string{}, origins...)}, nil)
+}
+
 // AddBookmark keeps a room's table under a name; everybody there is told.
 func (c *Client) AddBookmark(ctx context.Context, room, name string) (Bookmark, error) {
 	var b Bookmark

@@ -2,6 +2,9 @@ package wire
 
 import (
 	"errors"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"damselfly.example/damselfly/internal/core/play"
 	"damselfly.example/damselfly/internal/core/steps"
@@ -47,6 +50,26 @@ func NotUnderstood(err error) *Problem {
 		p.Line, p.Column = mistake.Line, mistake.Column
 	}
 	return p
+}
+
+// NotNamed is the problem for a name that names nothing, with what was meant by it.
+func NotNamed(err error, code, title string) *Problem {
+	text := err.Error()
+	var mistake *steps.Error
+	if errors.As(err, &mistake) {
+		text = mistake.Text
+	}
+	return &Problem{Status: StatusOf(code), Code: code, Title: title, Detail: Sentence(text)}
+}
+
+// Sentence is what begins with a capital and ends with a stop, or asks.
+func Sentence(text string) string {
+	first, size := utf8.DecodeRuneInString(text)
+	text = string(unicode.ToUpper(first)) + strings.TrimSuffix(text[size:], ".")
+	if !strings.HasSuffix(text, "?") {
+		text += "."
+	}
+	return text
 }
 
 // StatusOf is the HTTP status of a refusal by its code.

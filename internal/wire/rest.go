@@ -133,13 +133,19 @@ type SheetCheck = sheet.Report
 
 // OpenRoom asks for a new room.
 type OpenRoom struct {
-	Kit        string `json:"kit,omitempty" doc:"Id or name of a kit of yours."`
-	Bookmark   string `json:"bookmark,omitempty" doc:"In place of a kit: the id of a bookmark of yours, as which the table begins."`
-	Edition    int    `json:"edition,omitempty" minimum:"0" doc:"The newest if left out."`
-	Name       string `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
-	Seats      int    `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
-	Passcode   string `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
-	Spectators *bool  `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
+	Kit        string   `json:"kit,omitempty" doc:"Id or name of a kit of yours."`
+	Bookmark   string   `json:"bookmark,omitempty" doc:"In place of a kit: the id of a bookmark of yours, as which the table begins."`
+	Edition    int      `json:"edition,omitempty" minimum:"0" doc:"The newest if left out."`
+	Name       string   `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
+	Seats      int      `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
+	Passcode   string   `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
+	Spectators *bool    `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
+	Origins    []string `json:"origins,omitempty" maxItems:"20" maxLength:"255" doc:"Addresses of pages of others that may ask about the room, hold its socket and show its table in a frame, such as https://game.example, or * for all."`
+}
+
+// SetOrigins are the addresses of pages that may ask about a room from now on.
+type SetOrigins struct {
+	Origins []string `json:"origins" maxItems:"20" maxLength:"255" doc:"Such as https://game.example, or * for all; none if empty."`
 }
 
 // SetPasscode is what a room asks for from now on.
@@ -198,6 +204,8 @@ type Room struct {
 	Seed       string       `json:"seed,omitempty" doc:"The seed of this room's chance, 64 hexadecimal digits, once the game has ended."`
 	Commitment string       `json:"commitment" doc:"SHA-256 over the text \"damselfly seed 1\" with a line feed and the seed of this room's chance, 64 hexadecimal digits."`
 	At         int64        `json:"at" doc:"When it was opened, milliseconds since 1970."`
+	Host       sight.Viewer `json:"host,omitempty" doc:"The seat that has the room's keys; for its maker alone."`
+	Origins    []string     `json:"origins,omitempty" doc:"Addresses of pages of others that may ask about it; for its maker alone."`
 }
 
 // RoomRow is a room in a maker's list.

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"damselfly.example/damselfly/internal/core/grid"
 	"damselfly.example/damselfly/internal/core/sheet"
@@ -21,8 +22,8 @@ var keyShape = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 func (k *Kit) check() error {
 	var all []error
 	note := func(path, format string, args ...any) { all = append(all, k.mistake(path, format, args...)) }
-	if strings.TrimSpace(k.Name) == "" || len(k.Name) > 80 {
-		note("$.name", "a kit needs a name of 1 to 80 letters")
+	if _, good := table.GoodTitle(k.Name); !good || strings.ContainsFunc(k.Name, unicode.IsControl) {
+		note("$.name", "a kit needs a name of 1 to %d letters, on one line", table.MaxTitle)
 	}
 	if k.Seats < 1 || k.Seats > table.MaxSeats {
 		note("$.seats", "seats must be from 1 to %d, not %d", table.MaxSeats, k.Seats)

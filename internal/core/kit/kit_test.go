@@ -9,7 +9,9 @@ import (
 	"image"
 	"image/png"
 	"io/fs"
+	"math/rand/v2"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -78,16 +80,39 @@ func TestATableIsLaidForAnyNumberOfSeats(t *testing.T) {
 	}
 }
 
+// A plain card is a card: what a deck names is never empty, and a plain cell that nobody names is left out with a word.
+func TestAPlainCardIsACard(t *testing.T) {
+	whole := "kit: 1\nname: W\nseats: 2\nsheets: {weather: {file: weather.png, columns: 4, rows: 4}}\ndecks: {weather: {sheet: weather%s}}\n"
+	for of, want := range map[string]struct {
+		cards int
+		note  string
+	}{
+		"":                                {14, "weather.png: plain cells that were left out: 13 14; if they are cards, name them with cells or designs"},
+		", cells: 1-16":                   {16, "weather.png: plain cells that are cards, because a deck names them: 13 14"},
+		", cells: 9-13":                   {5, "weather.png: plain cells that are cards, because a deck names them: 13"},
+		", designs: [{key: a, cell: 13}]": {1, "weather.png: plain cells that are cards, because a deck names them: 13"},
+	} {
+		files := marshPost(t)
+		files["kit.yaml"].Data = fmt.Appendf(nil, whole, of)
+		result, err := make(files)
+		require.NoError(t, err, of)
+		assert.Equal(t, want.cards, result.Edition.Decks[0].Cards(), of)
+		assert.Contains(t, result.Notes, want.note, of)
+		for _, warning := range result.Warnings {
+			assert.NotContains(t, warning, "empty", of)
+		}
+	}
+}
+
 func TestMistakesNameTheirPlace(t *testing.T) {
 	for name, c := range map[string]struct{ old, new, want string }{
-		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 1: ',' or ']' must be specified"},
+		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 1: a list or block in brackets is not closed"},
 		"unknown field":   {"seats: 5", "chairs: 5", `kit.yaml, line 5, column 1: there is no field "chairs" here; there is`},
 		"wrong type":      {"seats: 5", "seats: many", "kit.yaml, line 5, column 8: \"many\" is to be a whole number"},
 		"version":         {"kit: 1", "kit: 2", `kit.yaml, line 2, column 6: this kit is of format 2, and this service reads format 1; a newer Damselfly reads it`},
 		"later format":    {"kit: 1\n", "kit: 3\nlights: dim\n", `kit.yaml, line 2, column 6: this kit is of format 3, and this service reads format 1; a newer Damselfly reads it`},
 		"seats":           {"seats: 5", "seats: 50", "kit.yaml, line 5, column 8: seats must be from 1 to 12, not 50"},
 		"beyond the grid": {"cell: 12,", "cell: 17,", "kit.yaml, line 31, column 9: cell 17 is beyond the grid of weather.png: 4 columns × 4 rows are 16 cells"},
-		"empty cell":      {"cell: 12,", "cell: 13,", "kit.yaml, line 31, column 9: cell 13 of weather.png is empty"},
 		"key twice":       {"key: ice", "key: calm", `kit.yaml, line 31, column 25: design 12 has the key "calm", which design 1 has already`},
 		"no such sheet":   {"sheet: weather", "sheet: wether", `kit.yaml, line 12, column 12: there is no sheet "wether"; there is "weather"`},
 		"lie":             {"lie: landscape", "lie: sideways", `kit.yaml, line 13, column 10: "sideways" is not one of "upright", "landscape"`},
@@ -122,11 +147,9 @@ func TestADeepNestIsRefusedBeforeItIsRead(t *testing.T) {
 }
 
 func TestAWrongColumnCountIsSeenBeforeAnythingIsMade(t *testing.T) {
-	files := edited(t, "columns: 4, rows: 4", "columns: 5, rows: 4")
-	_, err := make(files)
-	require.Error(t, err)
-	all := err.Error()
-	assert.Contains(t, all, "kit.yaml, line 17, column 11: cell 16 of weather.png is empty")
+	result, err := make(edited(t, "columns: 4, rows: 4", "columns: 5, rows: 4"))
+	require.NoError(t, err)
+	all := strings.Join(result.Warnings, "\n")
 	assert.Contains(t, all, "weather.png: the width does not divide evenly: 1408 pixels over 5 columns leave 3")
 	assert.Contains(t, all, "weather.png: cell 1 (column 1, row 1): the cut to cell 2 runs through content")
 	assert.Contains(t, all, "weather.png: cells with content that no deck uses: 13 14 18 19 20")
@@ -221,6 +244,8 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"beside the card":     {with("layouts: {l: {size: [100, 140], front: [{at: [200, 0, 5, 7], fill: red}]}}\n"), []string{`line 6, column 46: the box lies beside the card, which is 100 × 140 pixels`}},
 		"capitals":            {strings.Replace(good, "weather.png", "Weather.PNG", 1), []string{`Weather.PNG: this file is not in the kit; there is weather.png, and capitals count`}},
 		"misspelt":            {strings.Replace(good, "weather.png", "wether.png", 1), []string{`wether.png: this file is not in the kit; did you mean "weather.png"?`}},
+		"name on two lines":   {strings.Replace(good, "name: W", `name: "W\nX"`, 1), []string{`line 2, column 7: a kit needs a name of 1 to 80 letters, on one line`}},
+		"twice":               {with("seats: 3\n"), []string{`line 6, column 1: "seats" stands here a second time; the first is in line 3`}},
 		"tab":                 {"kit: 1\nname: W\nseats: 2\nsheets:\n\tweather: {file: weather.png}\n", []string{"line 5, column 1: a tab stands here; indent with spaces"}},
 		"half a seat":         {strings.Replace(good, "seats: 2", "seats: 2.5", 1), []string{`line 3, column 8: "2.5" is to be a whole number`}},
 		"several fields": {with("flavour: y\ndeks: z\n"), []string{
@@ -252,8 +277,30 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 			assert.NotContains(t, err.Error(), go_, name)
 		}
 	}
-	_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("\ufeff" + good)}, "weather.png": {}})
+	_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(strings.Replace(good, "name: W", "name: "+strings.Repeat("Ω", 80), 1))}, "weather.png": {}})
+	require.NoError(t, err, "letters are counted, not bytes")
+	_, err = kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("\ufeff" + good)}, "weather.png": {}})
 	require.NoError(t, err, "a mark at the start")
+}
+
+// Nothing that is broken anywhere in kit.yaml is answered in the words of a library.
+func TestNoLibraryAnswersForAKit(t *testing.T) {
+	files := marshPost(t)
+	text := files["kit.yaml"].Data
+	chance := rand.New(rand.NewPCG(1, 2))
+	signs := []string{"", "\t", ":", "[", "]", "{", "}", "'", "\"", "- ", "&a ", "*a ", "!x ", "? ", "#", "|", ">", "%", "@", "\n", "  ", "---\n"}
+	refused := 0
+	for range 1500 {
+		at := chance.IntN(len(text))
+		broken := slices.Concat(text[:at], []byte(signs[chance.IntN(len(signs))]), text[min(len(text), at+chance.IntN(4)):])
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: broken}, "weather.png": files["weather.png"]})
+		if err == nil {
+			continue
+		}
+		refused++
+		require.NotRegexp(t, `(?i)scalar|(any|string|end|of) token|mapping key|sequence end|sequence entr|flow map|unmarshal|strconv|map key|anchor name|map value|\(\[\d+:`, err.Error(), string(broken[max(0, at-40):min(len(broken), at+40)]))
+	}
+	assert.Greater(t, refused, 300)
 }
 
 // hugePNG is a PNG whose header says 60,000 × 60,000 pixels.

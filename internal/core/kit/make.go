@@ -9,6 +9,7 @@ import (
 	"maps"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 	"sync/atomic"
 	"unicode/utf8"
@@ -284,7 +285,7 @@ func gridOf(s Sheet, list *sheet.List) sheet.Grid {
 	return s.Grid()
 }
 
-// wanted lists the cells of a sheet with content that decks use.
+// wanted lists the cells of a sheet that decks use. What a deck names is a card, however plain it is.
 func (m *maker) wanted(name string, r sheet.Report) []int {
 	cells := map[int]bool{}
 	for _, d := range m.kit.Decks {
@@ -315,7 +316,7 @@ func (m *maker) wanted(name string, r sheet.Report) []int {
 			}
 		}
 	}
-	return slices.DeleteFunc(slices.Sorted(maps.Keys(cells)), func(cell int) bool { return cell > len(r.Cells) || r.Cells[cell-1].Empty })
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(cells)), func(cell int) bool { return cell > len(r.Cells) })
 }
 
 // sheetOf is the sheet that a cell is of, the deck's first if none is named.
@@ -326,14 +327,20 @@ func (d Deck) sheetOf(name string) string {
 	return name
 }
 
-// cells are those of a part of a deck that names no designs: with content, within its
-// range, up to the sheet's count, and no back and no veil.
+// cells are those of a part of a deck that names no designs: within its range, or packed, or with content; up to the
+// sheet's count, and no back and no veil.
 func (m *maker) cells(d Deck, part Part, r sheet.Report) []int {
 	within, _ := cellRange(part.Cells) // checked with the manifest
+	packed := map[int]bool{}
+	if list := m.packed.lists[part.Sheet]; list != nil {
+		for _, source := range list.Sources {
+			packed[source.Cell] = true
+		}
+	}
 	var cells []int
 	for _, c := range r.Cells {
 		shared := func(f *Face) bool { return f != nil && f.Cell == c.Number && d.sheetOf(f.Sheet) == part.Sheet }
-		if !c.Empty && !c.Beyond && (within == nil || within[c.Number]) && !shared(&d.Back) && !shared(d.Veil) {
+		if (!c.Empty || within != nil || packed[c.Number]) && !c.Beyond && (within == nil || within[c.Number]) && !shared(&d.Back) && !shared(d.Veil) {
 			cells = append(cells, c.Number)
 		}
 	}
@@ -522,6 +529,26 @@ func (m *maker) laidFor(seats int) *table.Table {
 	return laid
 }
 
+// notePlain says which cells of a sheet are plain: those that are cards because a deck names them, and those that were left
+// out because none does.
+func (m *maker) notePlain(name string, s *looked, file string) {
+	var cards, out []string
+	for _, c := range s.report.Cells {
+		switch {
+		case c.Empty && s.used[c.Number] && s.packed[c.Number] == "":
+			cards = append(cards, strconv.Itoa(c.Number))
+		case c.Empty && !s.used[c.Number] && len(s.used) > 0 && s.report.Grid.Count == 0 && m.packed.lists[name] == nil:
+			out = append(out, strconv.Itoa(c.Number))
+		}
+	}
+	if len(cards) > 0 {
+		m.result.Notes = append(m.result.Notes, fmt.Sprintf("%s: plain cells that are cards, because a deck names them: %s", file, strings.Join(cards, " ")))
+	}
+	if len(out) > 0 {
+		m.result.Notes = append(m.result.Notes, fmt.Sprintf("%s: plain cells that were left out: %s; if they are cards, name them with cells or designs", file, strings.Join(out, " ")))
+	}
+}
+
 // warnOfSheets tells what looks wrong on the sheets, and content that no deck uses.
 func (m *maker) warnOfSheets() {
 	m.warnOfBacks()
@@ -530,6 +557,7 @@ func (m *maker) warnOfSheets() {
 		for _, problem := range s.report.ProblemsBut(s.used) {
 			m.warn("%s: %s", file, problem)
 		}
+		m.notePlain(name, s, file)
 		var unused bytes.Buffer
 		n := 0
 		for _, c := range s.report.Cells {

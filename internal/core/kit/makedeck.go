@@ -207,10 +207,6 @@ func (m *maker) use(at, name string, cell int) (table.Picture, bool) {
 		m.mistake(at, "cell %d is beyond the grid of %s: %d columns × %d rows are %d cells", cell, file, grid.Columns, grid.Rows, grid.Cells())
 		return table.Picture{}, false
 	}
-	if s.report.Cells[cell-1].Empty {
-		m.mistake(at, "cell %d of %s is empty", cell, file)
-		return table.Picture{}, false
-	}
 	s.used[cell] = true
 	return s.cut[cell], true
 }

@@ -274,14 +274,14 @@ func Read(folder fs.FS) (*Kit, error) {
 func yamlMistake(err error, text []byte) error {
 	m := &Mistake{File: manifestFile, Text: err.Error()}
 	var y yaml.Error
-	if errors.As(err, &y) {
-		m.Text = y.GetMessage()
-		if t := y.GetToken(); t != nil && t.Position != nil {
-			m.Line, m.Column = t.Position.Line, t.Position.Column
-		}
+	if !errors.As(err, &y) {
+		return m // of values that read themselves, in our words
+	}
+	if t := y.GetToken(); t != nil && t.Position != nil {
+		m.Line, m.Column = t.Position.Line, t.Position.Column
 	}
 	lines := strings.Split(string(text), "\n")
-	m.Text = inWords(m.Text, lines[min(max(m.Line-1, 0), len(lines)-1)])
+	m.Text = inWords(y.GetMessage(), lines[min(max(m.Line-1, 0), len(lines)-1)])
 	return m
 }
 

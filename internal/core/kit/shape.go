@@ -208,13 +208,19 @@ func withoutMark(text []byte) []byte { return bytes.TrimPrefix(text, []byte("\uf
 // inWords puts what the YAML library says of a line into words for its writer.
 func inWords(said, line string) string {
 	content := strings.TrimSpace(line)
+	if twice := definedTwice.FindStringSubmatch(said); twice != nil {
+		return fmt.Sprintf("%q stands here a second time; the first is in line %s", twice[1], twice[2])
+	}
 	switch {
 	case strings.HasPrefix(line, "\t"), strings.Contains(said, `'\t'`), strings.Contains(said, "'\t'"):
 		return "a tab stands here; indent with spaces"
 	case strings.Contains(content, ": #"), strings.Contains(content, ":#"):
 		return `nothing stands after the colon: what begins with # is a comment; put a colour in quotes, as "#ff0000"`
-	case strings.Contains(said, "could not find"), strings.Contains(said, "unexpected"), strings.Contains(said, "unterminated"), strings.Contains(said, "not found"):
-		return "this cannot be read: look for a colon, a comma, a bracket or a quote that is missing here or in the line before"
+	case strings.Contains(said, "must be specified"), strings.Contains(said, "end token"):
+		return "a list or block in brackets is not closed: a comma or a closing bracket is missing here or before"
 	}
-	return said
+	return "this cannot be read: look for a colon, a comma, a bracket or a quote that is missing or too many here or in the line before, and at how far lines are indented"
 }
+
+// definedTwice is how the library says that a name stands twice in a block.
+var definedTwice = regexp.MustCompile(`mapping key "(.*)" already defined at \[(\d+):`)

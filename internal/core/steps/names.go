@@ -118,7 +118,9 @@ func (r *reader) seat() table.Seat {
 	if !known && r.err == nil {
 		var names []string
 		for _, c := range r.table.Chairs {
-			names = append(names, c.Name)
+			if c.Name != "" {
+				names = append(names, c.Name)
+			}
 		}
 		r.fail(w, "nobody here is called %s%s", found(w), didYouMean(w.text, names))
 	}

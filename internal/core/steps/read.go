@@ -32,6 +32,38 @@ func Read(text string, t *table.Table, actor table.Seat) (table.Action, error) {
 	return all, nil
 }
 
+// ReadPlace is the place that a text names to an actor, as Steps do. A text that is all of a name needs no quotes.
+func ReadPlace(text string, t *table.Table, actor table.Seat) (table.PlaceID, error) {
+	return readName(text, t, actor, (*reader).place)
+}
+
+// ReadDeck is the key of the deck that a text names.
+func ReadDeck(text string, t *table.Table) (string, error) {
+	return readName(text, t, 0, (*reader).deck)
+}
+
+func readName[N ~string](text string, t *table.Table, actor table.Seat, name func(*reader) N) (N, error) {
+	written, err := split(text, 1)
+	if err != nil {
+		return "", err
+	}
+	read := func(words []word) (N, error) {
+		r := &reader{table: t, actor: actor, words: words, line: 1, end: utf8.RuneCountInString(text) + 1}
+		is := name(r)
+		if len(r.words) > 0 {
+			r.fail(r.peek(), "expected the end of the name, found %s", found(r.peek()))
+		}
+		return is, r.err
+	}
+	is, err := read(written)
+	if err != nil && len(written) > 1 {
+		if whole, failed := read([]word{{text: text, column: 1, quoted: true}}); failed == nil {
+			return whole, nil
+		}
+	}
+	return is, err
+}
+
 // line is a step with the number of its line, from 1.
 type line struct {
 	action table.Action

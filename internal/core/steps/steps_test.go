@@ -296,3 +296,32 @@ func TestAPlanSaysWhereItsStepsWereWrittenAndWhatItWouldShow(t *testing.T) {
 		assert.Empty(t, plan.Confirm, "one's own words need no question")
 	}
 }
+
+// Places and decks are named in questions as they are in Steps.
+func TestNamesOfPlacesAndDecksAreRead(t *testing.T) {
+	tab := tabletest.Sample(3)
+	tab.Places["post"] = &table.Place{ID: "post", Kind: table.Pile, Name: "Post office"}
+	for text, want := range map[string]table.PlaceID{
+		"weather": "weather", "Weather": "weather", "my hand": "satchel/1", "hand of Bo": "satchel/2", "dock of seat 3": "dock/3",
+		"satchel/2": "satchel/2", "marsh b3": "marsh/B3", "post office": "post", `"Post office"`: "post",
+	} {
+		got, err := steps.ReadPlace(text, tab, 1)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, got, text)
+	}
+	for text, want := range map[string]string{
+		"wether":      `there is no place "wether"; did you mean "weather"?`,
+		"weather now": `expected the end of the name, found "now"`,
+		"satchel":     `every seat has a satchel; write "my satchel" or "satchel of seat 2"`,
+		`"weather`:    `the quote opened here is not closed`,
+		"":            `expected the name of a place, found the end of the line`,
+	} {
+		_, err := steps.ReadPlace(text, tab, 1)
+		assert.ErrorContains(t, err, want, text)
+	}
+	deck, err := steps.ReadDeck("Weather", tab)
+	require.NoError(t, err)
+	assert.Equal(t, "weather", deck)
+	_, err = steps.ReadDeck("lettres", tab)
+	assert.ErrorContains(t, err, `there is no deck "lettres"; did you mean "letters"?`)
+}

@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"encoding/json"
 )
 
@@ -60,8 +61,21 @@ func (d *draft) place(id PlaceID) (*Place, *Refusal) {
 	if cell, refusal := d.cell(id); cell != nil || refusal != nil {
 		return cell, refusal
 	}
-	return nil, refuse(NoSuchPlace, "There is no place %q on this table.", id)
+	return nil, refuse(NoSuchPlace, "There is no place %q on this table%s", id, meantBy(string(id), d.table.zoneIDs()))
 }
+
+// zoneIDs are the places that everybody knows of: those that were laid.
+func (t *Table) zoneIDs() (ids []string) {
+	for _, id := range t.PlaceIDs() {
+		if !t.Places[id].Kind.Passing() {
+			ids = append(ids, string(id))
+		}
+	}
+	return ids
+}
+
+// meantBy ends a sentence about a word that names nothing, with the nearest one that names something.
+func meantBy(word string, known []string) string { return cmp.Or(DidYouMean(word, known), ".") }
 
 // own refuses what would take from, or rearrange, another seat's own place, or
 // a place that another seat is looking into.

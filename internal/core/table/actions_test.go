@@ -111,7 +111,10 @@ func TestRefusalsCarryTheirNumbers(t *testing.T) {
 	}{
 		"pile short": {table.Draw{From: "letters", Count: 3}, table.TooFew,
 			"letters has 2 cards, you asked for 3.", map[string]int{"has": 2, "asked": 3}},
-		"unknown place": {table.Shuffle{Place: "attic"}, table.NoSuchPlace, `There is no place "attic" on this table.`, nil},
+		"misspelt place": {table.Shuffle{Place: "wether"}, table.NoSuchPlace, `There is no place "wether" on this table; did you mean "weather"?`, nil},
+		"misspelt piece": {table.SetCounter{Piece: "dayy", To: new(int)}, table.NoSuchPiece, `There is no piece "dayy" on this table; did you mean "day"?`, nil},
+		"misspelt deck":  {table.Gather{Deck: "lettres"}, table.NoSuchDeck, `There is no deck "lettres" on this table; did you mean "letters"?`, nil},
+		"unknown place":  {table.Shuffle{Place: "attic"}, table.NoSuchPlace, `There is no place "attic" on this table.`, nil},
 		"another's hand": {table.Move{Pick: table.Pick{From: "satchel/2"}, To: table.Target{Place: "sky"}}, table.NotYours,
 			"The satchel of Bo is theirs alone; ask Bo to give you a card.", map[string]int{"seat": 2}},
 		"full": {table.Move{Pick: table.Pick{From: "weather", Count: 7}, To: table.Target{Place: "sky"}}, table.TooMany,

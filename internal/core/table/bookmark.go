@@ -256,6 +256,6 @@ func (d *draft) fitsAnywhere(p *Place) *Refusal {
 
 // GoodTitle is a title of one line without what cannot be printed, or tells that it is none.
 func GoodTitle(title string) (string, bool) {
-	title = strings.Join(strings.Fields(printable(title, false)), " ")
-	return title, title != "" && len(title) <= MaxTitle && utf8.ValidString(title)
+	title = printable(strings.Join(strings.Fields(title), " "), false)
+	return title, title != "" && utf8.RuneCountInString(title) <= MaxTitle && utf8.ValidString(title)
 }

@@ -16,7 +16,7 @@ type Gather struct {
 func (a Gather) plan(d *draft) *Refusal {
 	deck := d.table.Decks[a.Deck]
 	if deck == nil {
-		return refuse(NoSuchDeck, "There is no deck %q on this table.", a.Deck)
+		return refuse(NoSuchDeck, "There is no deck %q on this table%s", a.Deck, meantBy(a.Deck, slices.Sorted(maps.Keys(d.table.Decks))))
 	}
 	if a.Where != nil && a.Where.deep(maxFilter) {
 		return refuse(NotUnderstood, "This search is nested too deep.")

@@ -3,6 +3,7 @@ package table
 import (
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // LayTable changes what belongs to the table as a whole. It is for whoever may
@@ -48,7 +49,7 @@ func (s Settings) fits() *Refusal {
 	switch {
 	case !slices.Contains([]string{"", "host", "everyone"}, s.Arrange):
 		return refuse(NotUnderstood, "The host or everyone may arrange the table, not %q.", s.Arrange)
-	case s.Name == "" || len(s.Name) > MaxTitle:
+	case s.Name == "" || utf8.RuneCountInString(s.Name) > MaxTitle:
 		return refuse(OutOfBounds, "A table has a name of 1 to %d letters.", MaxTitle).with("most", MaxTitle)
 	case !(s.Wide >= MinTable && s.Wide <= MaxSide), !(s.High >= MinTable && s.High <= MaxSide):
 		return refuse(OutOfBounds, "A table is %g to %g millimetres wide and high.", MinTable, MaxSide)

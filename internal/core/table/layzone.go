@@ -88,7 +88,7 @@ func (d *draft) zone(a LayZone) (*Place, *Refusal) {
 	}
 	p := d.table.Places[named]
 	if p == nil || p.Kind.Passing() {
-		return nil, refuse(NoSuchPlace, "There is no zone %q on this table.", named)
+		return nil, refuse(NoSuchPlace, "There is no zone %q on this table%s", named, meantBy(string(named), d.table.zoneIDs()))
 	}
 	if a.Zone != "" {
 		if p.Locked && (a.Locked == nil || *a.Locked) && a.moves() {

@@ -14,7 +14,7 @@ const (
 
 	MaxName    = 24     // letters of a player's name
 	MaxLabel   = 40     // letters of a zone's, a piece's or a face's name
-	MaxTitle   = 80     // bytes of the table's name
+	MaxTitle   = 80     // letters of the name of a table, a kit, a room or a bookmark
 	MaxNote    = 4000   // bytes of a note's text, of a cue's steps, of the setup, and of what is said
 	MaxSectors = 100    // faces of a die, sectors of a spinner
 	MaxWeight  = 1000   // of a face

@@ -65,11 +65,19 @@ type Sector struct {
 	Weight int    `json:"weight,omitempty"`
 }
 
+// pieceIDs are the ids of all pieces, in their order.
+func (t *Table) pieceIDs() (ids []string) {
+	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
+		ids = append(ids, string(id))
+	}
+	return ids
+}
+
 // piece finds a piece of one of some kinds, or refuses.
 func (d *draft) piece(id PieceID, kinds ...PieceKind) (*Piece, *Refusal) {
 	p := d.table.Pieces[id]
 	if p == nil {
-		return nil, refuse(NoSuchPiece, "There is no piece %q on this table.", id)
+		return nil, refuse(NoSuchPiece, "There is no piece %q on this table%s", id, meantBy(string(id), d.table.pieceIDs()))
 	}
 	if !slices.Contains(kinds, p.Kind) {
 		return nil, refuse(WrongPiece, "%s is a %s, which this cannot be done with.", p.Name, p.Kind)

@@ -25,7 +25,7 @@ func (a TakeOff) plan(d *draft) *Refusal {
 	}
 	p := d.table.Places[a.Zone]
 	if p == nil || p.Kind.Passing() {
-		return refuse(NoSuchPlace, "There is no zone %q on this table.", a.Zone)
+		return refuse(NoSuchPlace, "There is no zone %q on this table%s", a.Zone, meantBy(string(a.Zone), d.table.zoneIDs()))
 	}
 	if p.Locked {
 		return refuse(IsLocked, "%s is locked; unlock it first.", p.Name)
