@@ -103,6 +103,9 @@ func (r Report) ProblemsBut(known map[int]bool) []string {
 			warnings = append(warnings[:len(warnings):len(warnings)], fmt.Sprintf("holds content, but the sheet is to have %d cards", r.Grid.Count))
 		}
 		for _, w := range warnings {
+			if known[c.Number] && c.Empty {
+				continue // it is a plain card
+			}
 			all = append(all, fmt.Sprintf("cell %d (column %d, row %d): %s", c.Number, c.Column, c.Row, w))
 		}
 	}
@@ -136,7 +139,7 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 		*uneven = append(*uneven, fmt.Sprintf("the height does not divide evenly: %d pixels over %d rows leave %d", h, g.Rows, surplus))
 	}
 	switch {
-	case likely(guesses) >= 0.5 && !as:
+	case !as && (likely(guesses, looks.Grid) >= 0.5 || likely(guesses, looks.Grid) >= muchLikelier*likely(guesses, g)):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
 	case sure && !looks.near(g):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
@@ -153,10 +156,13 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	return r
 }
 
-// likely is how likely the columns and rows of the best guess are, wherever exactly they lie.
-func likely(guesses []Guessed) (sum float64) {
+// muchLikelier is from how much likelier other columns and rows are that a maker is told of them.
+const muchLikelier = 4
+
+// likely is how likely the columns and rows of a grid are, wherever exactly they lie.
+func likely(guesses []Guessed, grid Grid) (sum float64) {
 	for _, g := range guesses {
-		if g.Columns == guesses[0].Columns && g.Rows == guesses[0].Rows {
+		if g.Columns == grid.Columns && g.Rows == grid.Rows {
 			sum += g.Confidence
 		}
 	}

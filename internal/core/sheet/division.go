@@ -115,7 +115,13 @@ func (p *lines) rims(given wanted) (all []division) {
 	add(division{before: least, after: least})
 	for g, shade := range p.gutterColours() {
 		outside := p.leading > 0 && apartBy(shade, p.ground[0]) < 2*p.shade // it is the margins', too
-		for _, w := range p.widths(g) {
+		widths := p.widths(g)
+		for _, c := range p.crossing {
+			if apartBy(c.shade, shade) < 2*p.shade && !slices.Contains(widths, c.width) {
+				widths = append(widths, c.width)
+			}
+		}
+		for _, w := range widths {
 			if !outside {
 				add(division{gutter: w, of: g})
 				continue
@@ -150,14 +156,14 @@ func (p *lines) afterPeriods(gutter, of int) int {
 }
 
 // gutterColours are the colours that gutters may have: that of the margins, and those of the
-// bands that come up most.
+// bands that are widest together.
 func (p *lines) gutterColours() []colour {
 	if p.colours != nil {
 		return p.colours
 	}
 	var counts []int
 	if p.leading >= 3 {
-		p.colours, counts = []colour{p.ground[0]}, []int{len(p.plain)}
+		p.colours, counts = []colour{p.ground[0]}, []int{2 * len(p.plain)}
 	}
 	for _, b := range p.inner {
 		at := slices.IndexFunc(p.colours, func(c colour) bool { return apartBy(c, p.ground[b.from]) < 2*p.shade })
@@ -165,7 +171,10 @@ func (p *lines) gutterColours() []colour {
 			at = len(p.colours)
 			p.colours, counts = append(p.colours, p.ground[b.from]), append(counts, 0)
 		}
-		counts[at]++
+		counts[at] += b.to - b.from
+		if p.ground[b.from].clear() { // where one looks through the whole picture is no card
+			counts[at] += len(p.plain)
+		}
 	}
 	frequent := make([]int, len(p.colours))
 	for i := range frequent {
@@ -178,6 +187,24 @@ func (p *lines) gutterColours() []colour {
 	}
 	p.colours = colours
 	return colours
+}
+
+// usualWidths are the widths of gutters that come up most, for the lines that cross these: gutters are often as
+// wide across as down, and not as well seen.
+func (p *lines) usualWidths() (all []crossing) {
+	for g, shade := range p.gutterColours() {
+		widths := p.widths(g)
+		for _, w := range widths[:min(len(widths), 2)] {
+			all = append(all, crossing{w, shade})
+		}
+	}
+	return all
+}
+
+// crossing is how wide gutters of a colour are among the lines that cross others.
+type crossing struct {
+	width int
+	shade colour
 }
 
 // widths are how wide bands of a gutters' colour are: those that come up most, and the widest.
@@ -198,7 +225,7 @@ func (p *lines) widths(of int) []int {
 
 // Bounds of what is tried as gutters.
 const (
-	mostColours = 3
+	mostColours = 4
 	mostWidths  = 5
 )
 
@@ -212,7 +239,7 @@ var gutterChances = [4]float64{0.6, 0.2, 0.1, 0.1}
 // weigh is the weight of a way to part the lines: of each cut, or gutter, how much likelier
 // what it meets is than by chance, and how evenly what is printed is inset.
 func (p *lines) weigh(d division) (weight float64) {
-	if d.gutter > 0 && abs(d.before+d.after-d.gutter) <= 1+8/(d.gutter+4) {
+	if d.gutter > 0 && !d.ground.clear() && abs(d.before+d.after-d.gutter) <= 1+8/(d.gutter+4) {
 		// It may as well be the cards' own rims: what is left of one at an end is right at the other.
 		return p.weigh(division{n: d.n, size: float64(len(p.plain)) / float64(d.n)}) - 2.5
 	}

@@ -15,10 +15,8 @@ func Weights() []float64 { return weights[:] }
 func FactsOf(picture image.Image) (all []Weighed) {
 	across, down := readLines(picture)
 	size := picture.Bounds().Size()
-	look := newCloser(size, across, down)
-	for _, g := range likeliest(size, across, down, Grid{}) {
-		loose, found := look.look(g)
-		all = append(all, Weighed{loose.grid(), found[:]})
+	for _, l := range newCloser(size, across, down).lookAll(likeliest(size, across, down, Grid{})) {
+		all = append(all, Weighed{l.grid(), l.facts[:]})
 	}
 	return all
 }

@@ -15,7 +15,7 @@ type Guessed struct {
 }
 
 // Sure is the confidence from which a guess is taken at its word.
-const Sure = 0.9
+const Sure = 0.85
 
 // Bounds of what is guessed.
 const (
@@ -45,15 +45,14 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	if len(likely) == 0 {
 		return []Guessed{{Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}, 0}}
 	}
-	look := newCloser(size, across, down)
 	weighed := make([]parted, 0, len(likely))
-	for _, g := range likely {
-		loose, found := look.look(g)
+	for i, l := range newCloser(size, across, down).lookAll(likely) {
+		g := l.parted
 		if given.Margin != (Margin{}) || given.Gutter != (Gutter{}) {
-			loose = g
+			g = likely[i]
 		}
-		loose.weight = found.weight()
-		weighed = append(weighed, loose)
+		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
+		weighed = append(weighed, g)
 	}
 	return best(weighed)
 }
@@ -123,13 +122,16 @@ func best(weighed []parted) (all []Guessed) {
 // nothing else fits.
 const single = 0.62
 
+// nearBy is how many pixels grids differ by that are as good as the same.
+const nearBy = 2
+
 // near reports whether two grids cut the same cards out, but for some pixels.
 func (g Grid) near(other Grid) bool {
-	off := abs(g.Gutter[0]-other.Gutter[0]) + abs(g.Gutter[1]-other.Gutter[1])
+	off := max(abs(g.Gutter[0]-other.Gutter[0]), abs(g.Gutter[1]-other.Gutter[1]))
 	for side := range g.Margin {
-		off += abs(g.Margin[side] - other.Margin[side])
+		off = max(off, abs(g.Margin[side]-other.Margin[side]))
 	}
-	return g.Columns == other.Columns && g.Rows == other.Rows && off <= 8
+	return g.Columns == other.Columns && g.Rows == other.Rows && off <= nearBy
 }
 
 // cardShape is how much a cell is shaped like a card.

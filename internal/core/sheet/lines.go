@@ -9,20 +9,21 @@ import (
 // lines says of every line of pixels of a picture, in one direction, what a cut along it
 // would meet.
 type lines struct {
-	plain   []bool               // nothing but one colour, specks aside
-	ground  []colour             // the colour that most of a line has
-	meets   []meeting            // what a cut before the line meets
-	met     [kinds][]int         // how many cuts before a line meet each
-	edges   []float64            // how much differs from one side to the other
-	leading int                  // how wide the plain band at the beginning is
-	ending  int                  // and at the end
-	seen    map[[2]int]*[4][]int // gutters, by their widths and colours
-	colours []colour             // that gutters may have
-	shade   float64              // how far the colours of one band lie apart
-	band    []band               // the plain band that a line is in; none if it is not plain
-	inner   []band               // the plain bands, but for those at the ends
-	blocks  *blocks
-	lossy   float64
+	plain    []bool               // nothing but one colour, specks aside
+	ground   []colour             // the colour that most of a line has
+	meets    []meeting            // what a cut before the line meets
+	met      [kinds][]int         // how many cuts before a line meet each
+	edges    []float64            // how much differs from one side to the other
+	leading  int                  // how wide the plain band at the beginning is
+	ending   int                  // and at the end
+	seen     map[[2]int]*[4][]int // gutters, by their widths and colours
+	colours  []colour             // that gutters may have
+	crossing []crossing           // how wide gutters are among the lines that cross these
+	shade    float64              // how far the colours of one band lie apart
+	band     []band               // the plain band that a line is in; none if it is not plain
+	inner    []band               // the plain bands, but for those at the ends
+	blocks   *blocks
+	lossy    float64
 }
 
 // meeting is what a cut meets.
@@ -77,6 +78,7 @@ func readLines(sheet image.Image) (across, down lines) {
 	rows.findRims(lossy)
 	across, down = columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
 	across.blocks, down.blocks, across.lossy, down.lossy = columns, rows, lossy, lossy
+	across.crossing, down.crossing = down.usualWidths(), across.usualWidths()
 	return across, down
 }
 
@@ -207,7 +209,7 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 		to := endsAt(before, after, lossy)
 		each := 1 / float64(to)
 		for i := range to {
-			p.edges[x] += apartBy(left[i], right[i]) * each
+			p.edges[x] += edgeBetween(left[i], right[i], lossy) * each
 			switch {
 			case apartBy(before[i], after[i]) > near:
 				parts[x] += each
@@ -376,6 +378,15 @@ func (p *lines) findEnds() {
 	}
 }
 
+// edgeBetween is how much of an edge lies between two colours. A lossy picture keeps brightness in its place, and
+// smears what is colour alone over pixels beside it.
+func edgeBetween(a, b colour, lossy float64) float64 {
+	if lossy > 1 {
+		return math.Abs(a.shade()-b.shade()) + 0.25*apartBy(a, b)
+	}
+	return apartBy(a, b)
+}
+
 // ringing is how far from an edge a lossy picture shows ripples, in pixels.
 const ringing = 17
 
@@ -404,6 +415,9 @@ func (p *lines) widenBands() {
 	p.findEnds()
 }
 
+// nearlyMost is the share of the strongest edge near that an edge of its own has at least.
+const nearlyMost = 0.35
+
 // nextEdge is the first line from some on, one way or the other, before which the picture
 // changes nearly as much as it does anywhere near. Where another band
 // lies beside, nothing ripples.
@@ -419,7 +433,7 @@ func (p *lines) nextEdge(from, beyond, step int) int {
 			if x < 1 || x >= len(p.edges) {
 				break
 			}
-			if found > 0 && p.edges[x] > 0.6*found {
+			if found > 0 && p.edges[x] > nearlyMost*found {
 				for next := x + step; next >= 1 && next < len(p.edges) && p.edges[next] > p.edges[x]; next += step {
 					x = next
 				}

@@ -16,6 +16,17 @@ func apartBy(a, b colour) float64 {
 	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
 }
 
+// looksLike reports whether a colour is a ground's. In a lossy picture what lies beside a ground colours it more than it
+// lights it.
+func looksLike(c, ground colour, lossy float64) bool {
+	apart := apartBy(c, ground)
+	if lossy > 1 && apart <= 5*groundShade && c[3] == ground[3] {
+		light := c.shade() - ground.shade()
+		return apart <= groundShade*lossy || max(light, -light) <= groundShade
+	}
+	return apart <= groundShade*lossy
+}
+
 func distance(a, b float32) float32 {
 	if a > b {
 		return a - b

@@ -1,0 +1,261 @@
+package sheet
+
+import (
+	"math"
+	"slices"
+)
+
+// seams says of every run of every line what a cut before that line would meet there.
+type seams struct {
+	lines, runs    int
+	parts, printed []int32 // in how many runs one picture ends and another begins, and how many are not of a ground: summed over all lines and runs before
+}
+
+func newSeams(b *blocks, grounds []colour, lossy float64) *seams {
+	n := len(b.means) / b.runs
+	s := &seams{lines: n, runs: b.runs, parts: make([]int32, (n+1)*(b.runs+1)), printed: make([]int32, (n+1)*(b.runs+1))}
+	near := max(leastNear*lossy, 2.2*b.noise(n))
+	ground := func(c colour) bool {
+		return c.clear() || slices.ContainsFunc(grounds, func(g colour) bool { return looksLike(c, g, lossy) })
+	}
+	for x := range n {
+		own, before, after := b.line(x), b.line(max(x-2, 0)), b.line(min(x+1, n-1))
+		var parts, printed int32
+		for i := range b.runs {
+			if x > 0 && apartBy(before[i], after[i]) > near {
+				parts++
+			}
+			if !ground(own[i]) {
+				printed++
+			}
+			at := s.at(x+1, i+1)
+			s.parts[at], s.printed[at] = s.parts[at-b.runs-1]+parts, s.printed[at-b.runs-1]+printed
+		}
+	}
+	return s
+}
+
+func (s *seams) at(line, run int) int { return line*(s.runs+1) + run }
+
+// share is how much of something lies in some lines and runs, 0 to 1.
+func (s *seams) share(of []int32, from, to int, runs [2]int) float64 {
+	from, to = max(from, 0), min(to, s.lines)
+	begin, end := runs[0], runs[1]
+	if to <= from || end <= begin {
+		return 0
+	}
+	sum := of[s.at(to, end)] - of[s.at(from, end)] - of[s.at(to, begin)] + of[s.at(from, begin)]
+	return float64(sum) / float64((to-from)*(end-begin))
+}
+
+// parting is how much of one line's runs part.
+func (s *seams) parting(line int, runs [2]int) float64 { return s.share(s.parts, line, line+1, runs) }
+
+// plain reports whether nothing is printed on some lines.
+func (s *seams) plain(from, to int, runs [2]int) bool {
+	return s.share(s.printed, from, to, runs) <= specksOfCell
+}
+
+// Bounds of what the edge of a cell meets, in shares of it.
+const (
+	specksOfCell = 0.03
+	sharpShare   = 0.7
+	partlyShare  = 0.4
+)
+
+// seam is what the edge of one cell meets.
+type seam uint8
+
+const (
+	through seam = iota // what is printed
+	partly              // some of it parts
+	clean               // nothing is printed there
+	sharp               // one picture ends, another begins
+	seamKinds
+)
+
+func (s *seams) seam(line int, runs [2]int) seam {
+	switch parts := s.parting(line, runs); {
+	case s.plain(line-1, line+1, runs):
+		return clean
+	case parts >= sharpShare:
+		return sharp
+	case parts >= partlyShare:
+		return partly
+	}
+	return through
+}
+
+// How likely the edges of cells meet what they meet: of cards that fill their cells, of cards with blank
+// rims, and with gutters between them.
+var (
+	fullCards  = [seamKinds]float64{sharp: 0.75, partly: 0.13, clean: 0.06, through: 0.06}
+	blankCards = [seamKinds]float64{sharp: 0.02, partly: 0.05, clean: 0.88, through: 0.05}
+)
+
+const gutterSeen = 0.95
+
+// looks is what a look at the edges of all cells found, in one direction.
+type looks struct {
+	full, blank float64        // the weights of the cuts, for cards that fill their cells, and with blank rims
+	cuts        int            // how many edges between cells were looked at
+	met         [seamKinds]int // and what they met
+	rims        int            // how many edges beside margins and gutters were looked at
+	seen        float64        // and along how many of them something begins
+}
+
+// weight is that of all cuts: cards are alike, so that what their cuts meet is, too.
+func (l looks) weight() float64 {
+	return max(l.full, l.blank) / math.Sqrt(float64(max(l.cuts, 1)))
+}
+
+// look weighs the edges of all cells. What an edge meets is the more telling, the more rarely lines
+// between the same two other edges meet it.
+func (s *seams) look(d division, strips [][2]int) (l looks) {
+	met := make([]seam, s.lines)
+	for _, runs := range strips {
+		if runs[1]-runs[0] > 4 {
+			runs[0], runs[1] = runs[0]+1, runs[1]-1 // corners may be round
+		}
+		first, last := 0, s.lines // of what is printed: the last cells may be empty
+		for first < last && s.plain(first, first+1, runs) {
+			first++
+		}
+		for last > first && s.plain(last-1, last, runs) {
+			last--
+		}
+		if last == first {
+			continue
+		}
+		for x := first; x < last; x++ {
+			met[x] = s.seam(x, runs)
+		}
+		best := func(x int) seam {
+			if x+2 < first {
+				return clean
+			}
+			return slices.Max(met[max(x-2, first):min(x+3, last)])
+		}
+		var all [seamKinds]int
+		for x := first; x < last; x++ {
+			all[best(x)]++
+		}
+		gap := func(from int) bool { return s.plain(from+d.gutter/4, from+d.gutter-d.gutter/4, runs) }
+		gaps := 0
+		for x := first; d.gutter > 0 && x < last-d.gutter; x++ {
+			if gap(x) {
+				gaps++
+			}
+		}
+		span := float64(last - first + 3)
+		for i := range d.n {
+			from := int(math.Round(float64(d.before) + float64(i)*(d.size+float64(d.gutter))))
+			if from >= last {
+				break
+			}
+			if i == 0 && d.before > 0 || i > 0 && d.gutter > 0 {
+				l.rim(s, from, runs)
+			}
+			if to := int(math.Round(float64(from) + d.size)); to <= last+1 && (i == d.n-1 && d.after > 0 || i < d.n-1 && d.gutter > 0) {
+				l.rim(s, to, runs)
+			}
+			if i == 0 {
+				continue
+			}
+			l.cuts++
+			if d.gutter > 0 {
+				weight := math.Log(1 - gutterSeen)
+				if gap(from - d.gutter) {
+					weight = math.Log(gutterSeen * span / float64(gaps+1))
+				} else {
+					l.met[through]++
+				}
+				l.full, l.blank = l.full+weight, l.blank+weight
+				continue
+			}
+			k, as := best(from), 0
+			l.met[k]++
+			for _, n := range all[k:] {
+				as += n
+			}
+			l.full += math.Log(fullCards[k] * span / float64(as+1))
+			l.blank += math.Log(blankCards[k] * span / float64(all[k]+1))
+		}
+	}
+	return l
+}
+
+func (l *looks) rim(s *seams, line int, runs [2]int) {
+	l.rims++
+	l.seen += max(s.parting(line-1, runs), s.parting(line, runs), s.parting(line+1, runs))
+}
+
+// runsOf are the runs of each part of a division of the lines that cross these.
+func (s *seams) runsOf(d division, length int) (all [][2]int) {
+	scale := float64(s.runs) / float64(length)
+	for i := range d.n {
+		from := float64(d.before) + float64(i)*(d.size+float64(d.gutter))
+		begin, end := int(math.Ceil(from*scale)), int((from+d.size)*scale)
+		if end > begin {
+			all = append(all, [2]int{min(begin, s.runs), min(end, s.runs)})
+		}
+	}
+	return all
+}
+
+// How finely cells are laid on each other, and how much of their rims is left out, where gutters that belong
+// to none would repeat: in runs, and in as many lines as a run is long.
+const (
+	rimRuns = 2
+	longRun = 6 // pixels
+)
+
+// repeats is how much of what parts does so at the same place in all cells, 0 to 1: the share of its
+// variance that the mean cell explains, less what chance would.
+func (s *seams) repeats(d division, strips [][2]int, length int) float64 {
+	run := max(1, length/s.runs)
+	step := max(longRun, run)
+	rim := rimRuns * step
+	long := (int(d.size) - 2*rim) / step
+	wide := math.MaxInt
+	for _, runs := range strips {
+		wide = min(wide, runs[1]-runs[0]-2*rim/run)
+	}
+	if long < 2 || wide < 2 {
+		return 0
+	}
+	folded := make([]float64, long*wide)
+	sum, squares, count := 0.0, 0.0, 0.0
+	for _, runs := range strips {
+		begin := runs[0] + rim/run
+		for i := range d.n {
+			from := int(float64(d.before)+float64(i)*(d.size+float64(d.gutter))) + rim
+			if s.share(s.printed, from, from+long*step, [2]int{begin, begin + wide}) < 0.01 {
+				continue // it is empty
+			}
+			count++
+			for x := range long {
+				for y := range wide {
+					v := math.Sqrt(s.share(s.parts, from+x*step, from+(x+1)*step, [2]int{begin + y, begin + y + 1}))
+					folded[x*wide+y] += v
+					sum, squares = sum+v, squares+v*v
+				}
+			}
+		}
+	}
+	if count < 2 {
+		return 0
+	}
+	fields := count * float64(len(folded))
+	middle := sum / fields
+	total := squares/fields - middle*middle
+	if total <= 0 {
+		return 0
+	}
+	explained := 0.0
+	for _, v := range folded {
+		off := v/count - middle
+		explained += off * off / float64(len(folded))
+	}
+	return max(0, (explained/total-1/count)/(1-1/count))
+}
