@@ -3,7 +3,7 @@ SHELL := /bin/bash
 .SHELLFLAGS := -o pipefail -c
 .DEFAULT_GOAL := help
 GO_SOURCES := $(shell find cmd client console demo internal -name '*.go' -o -name '*.sql' -o -path 'demo/marshpost/*' -o -path 'demo/weather/*' | grep -v node_modules)
-CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name 'schema.gen.ts' -not -path '*/swagger-ui*' -not -path '*/public/fonts/*' -not -name '*.go' -not -name '*.wasm*' -not -name wasm_exec.js)
+CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path '*/dist*' -type f -not -name 'schema.gen.ts' -not -path '*/swagger-ui*' -not -path '*/public/fonts/*' -not -path '*/public/client/*' -not -name '*.go' -not -name '*.wasm*' -not -name wasm_exec.js)
 say = @printf '\n== %s\n' "$(1)"
 
 help: ## list what there is to make
@@ -65,14 +65,14 @@ draw: ## draw the demo's pictures anew
 	go run ./demo/drawkit demo
 
 clean: ## remove what was built; data of services stays
-	rm -rf bin build console/node_modules console/dist console/src/api/schema.gen.ts console/public/docs/swagger-ui* console/public/fonts console/public/*.wasm* console/public/wasm_exec.js
+	rm -rf bin build console/node_modules console/dist console/client/src/schema.gen.ts console/public/docs/swagger-ui* console/public/fonts console/public/client console/client/dist console/public/*.wasm* console/public/wasm_exec.js
 	mkdir -p console/dist && touch console/dist/.gitkeep
 
 setup: # what running needs
 	@tools/setup mariadb-server
 
 setup-test: # what the tests need
-	@tools/setup mariadb-server chromium
+	@tools/setup mariadb-server chromium curl
 
 console/node_modules/.package-lock.json: console/package-lock.json
 	$(call say,Fetching the console's packages)

@@ -53,8 +53,7 @@ func (a *app) bookmark() *cobra.Command {
 		if err := maker.RenameBookmark(cmd.Context(), args[0], args[1]); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.out, "It is called %q now.\n", args[1])
-		return nil
+		return a.done(map[string]string{"id": args[0], "name": args[1]}, "It is called %q now.", args[1])
 	})
 	remove := a.asMaker(&cobra.Command{
 		Use: "remove BOOKMARK", Short: "Take a bookmark away; rooms that began from it go on", Example: "  damselfly bookmark remove BOOKMARK", Args: cobra.ExactArgs(1),
@@ -62,8 +61,7 @@ func (a *app) bookmark() *cobra.Command {
 		if err := maker.RemoveBookmark(cmd.Context(), args[0]); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "The bookmark is gone.")
-		return nil
+		return a.done(removed{args[0]}, "The bookmark is gone.")
 	})
 	var to string
 	get := a.asMaker(&cobra.Command{
@@ -79,8 +77,7 @@ func (a *app) bookmark() *cobra.Command {
 		if err := os.WriteFile(to, file, 0o644); err != nil {
 			return refused("the file cannot be written: %w", err)
 		}
-		fmt.Fprintf(a.out, "Wrote %s, %d bytes.\n", to, len(file))
-		return nil
+		return a.done(written{to, len(file)}, "Wrote %s, %d bytes.", to, len(file))
 	})
 	get.Flags().StringVar(&to, "to", "", "file to write (default: named as the bookmark)")
 	put := a.asMaker(&cobra.Command{
@@ -101,17 +98,5 @@ func (a *app) bookmark() *cobra.Command {
 		return nil
 	})
 	cmd.AddCommand(add, list, rename, remove, get, put)
-	return cmd
-}
-
-// asMaker gives a command what it does with the maker's key.
-func (a *app) asMaker(cmd *cobra.Command, do func(*cobra.Command, *client.Client, []string) error) *cobra.Command {
-	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		maker, err := a.maker()
-		if err != nil {
-			return err
-		}
-		return do(cmd, maker, args)
-	}
 	return cmd
 }

@@ -142,8 +142,7 @@ func (a *app) deckExport() *cobra.Command {
 			if err := os.WriteFile(to, text, 0o644); err != nil {
 				return refused("the table file cannot be written: %w", err)
 			}
-			fmt.Fprintf(a.out, "Wrote %s, %s.\n", to, plural(len(rows.Cells), "row"))
-			return nil
+			return a.done(written{to, len(text)}, "Wrote %s, %s.", to, plural(len(rows.Cells), "row"))
 		},
 	}
 	cmd.Flags().StringVar(&kitName, "kit", ".", "the kit's folder or zip")

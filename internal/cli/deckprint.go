@@ -2,7 +2,6 @@ package cli
 
 import (
 	"bytes"
-	"fmt"
 	"image"
 	"image/png"
 	"time"
@@ -54,8 +53,7 @@ func (a *app) deckPrint() *cobra.Command {
 				cards = append(cards, print.Cards(d, formerDeck(before, d.Key))...)
 			}
 			if len(cards) == 0 && since != "" {
-				fmt.Fprintln(a.out, "Nothing to print: every card looks as it did.")
-				return nil
+				return a.done(map[string]any{"cards": 0}, "Nothing to print: every card looks as it did.")
 			}
 			o.At = time.Now()
 			var out bytes.Buffer
@@ -65,8 +63,8 @@ func (a *app) deckPrint() *cobra.Command {
 			if err := writeWhole(to, out.Bytes()); err != nil {
 				return refused("the PDF cannot be written: %w", err)
 			}
-			fmt.Fprintf(a.out, "Wrote %s, %s in real size. Print it without scaling (100 %%).\n", to, plural(len(cards), "card"))
-			return nil
+			return a.done(map[string]any{"file": to, "bytes": out.Len(), "cards": len(cards)},
+				"Wrote %s, %s in real size. Print it without scaling (100 %%).", to, plural(len(cards), "card"))
 		},
 	}
 	flags := cmd.Flags()
@@ -111,6 +109,5 @@ func (a *app) showSheet(made *kit.Result, d kit.EditionDeck, to string) error {
 	if err := writeWhole(to, out.Bytes()); err != nil {
 		return refused("the picture cannot be written: %w", err)
 	}
-	fmt.Fprintf(a.out, "Wrote %s, %s of %s.\n", to, plural(len(d.Copies), "design"), d.Key)
-	return nil
+	return a.done(written{to, out.Len()}, "Wrote %s, %s of %s.", to, plural(len(d.Copies), "design"), d.Key)
 }

@@ -76,8 +76,7 @@ func (a *app) kitGet() *cobra.Command {
 		if err := os.WriteFile(to, zip, 0o644); err != nil {
 			return refused("the zip cannot be written: %w", err)
 		}
-		fmt.Fprintf(a.out, "Wrote %s, %d bytes.\n", to, len(zip))
-		return nil
+		return a.done(written{to, len(zip)}, "Wrote %s, %d bytes.", to, len(zip))
 	})
 	cmd.Flags().StringVar(&to, "to", "", "file to write (default: named as the kit)")
 	return cmd
@@ -104,18 +103,23 @@ func (a *app) kitCheck() *cobra.Command {
 				return err
 			}
 			if a.json {
-				return a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings, "notes": result.Notes})
-			}
-			for _, note := range result.Notes {
-				fmt.Fprintln(a.out, note)
-			}
-			for _, w := range result.Warnings {
-				fmt.Fprintln(a.err, "  "+w)
+				if err := a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings, "notes": result.Notes}); err != nil {
+					return err
+				}
+			} else {
+				for _, note := range result.Notes {
+					fmt.Fprintln(a.out, note)
+				}
+				for _, w := range result.Warnings {
+					fmt.Fprintln(a.err, "  "+w)
+				}
 			}
 			if n := len(result.Warnings); n > 0 {
 				return refused("%s; nothing was changed", plural(n, "warning"))
 			}
-			fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(wire.Sizes(result.Edition)))
+			if !a.json {
+				fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(wire.Sizes(result.Edition)))
+			}
 			return nil
 		},
 	}
@@ -271,8 +275,7 @@ func (a *app) kitRemove() *cobra.Command {
 		if err := maker.RemoveKit(cmd.Context(), page.ID); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.out, "%s is off your shelf. Its rooms go on. For 30 days: damselfly kit restore %s\n", page.Name, page.ID)
-		return nil
+		return a.done(removed{page.ID}, "%s is off your shelf. Its rooms go on. For 30 days: damselfly kit restore %s", page.Name, page.ID)
 	})
 }
 
@@ -283,8 +286,11 @@ func (a *app) kitRestore() *cobra.Command {
 		if err := maker.RestoreKit(cmd.Context(), args[0]); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "It is on your shelf again.")
-		return nil
+		page, err := maker.KitPage(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		return a.done(page, "%s is on your shelf again.", page.Name)
 	})
 }
 

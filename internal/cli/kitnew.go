@@ -106,9 +106,9 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 			return refused("%w", err)
 		}
 	}
-	fmt.Fprintf(a.out, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".\n",
-		said.String(), filepath.Join(folder, "kit.yaml"), folder, folder)
-	return nil
+	file := filepath.Join(folder, "kit.yaml")
+	return a.done(map[string]any{"file": file, "notes": strings.Split(strings.TrimSpace(said.String()), "\n")}, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".",
+		said.String(), file, folder, folder)
 }
 
 func sameFile(one, other string) bool {

@@ -89,7 +89,7 @@ func (w *watching) keep(ctx context.Context) error {
 		return err
 	}
 	if put.Fresh {
-		fmt.Fprintf(w.app.out, "%s  edition %d of %s\n", time.Now().Format("15:04:05"), put.Edition, put.Name)
+		w.app.line(put, "%s  edition %d of %s", time.Now().Format("15:04:05"), put.Edition, put.Name)
 	}
 	if w.room == "" {
 		return nil
@@ -100,13 +100,17 @@ func (w *watching) keep(ctx context.Context) error {
 		return nil
 	}
 	if err == nil {
-		fmt.Fprintf(w.app.out, "%s  taken into the room\n", time.Now().Format("15:04:05"))
+		w.app.line(map[string]any{"taken": put.Edition, "room": w.room}, "%s  taken into the room", time.Now().Format("15:04:05"))
 	}
 	return err
 }
 
 // tell says what is wrong, and that it goes on.
 func (w *watching) tell(err error) {
+	if w.app.json {
+		w.app.printFailure(err, exitRefused)
+		return
+	}
 	fmt.Fprintf(w.app.err, "%s  not kept: %s\n", time.Now().Format("15:04:05"), err)
 	if p, is := err.(*client.Problem); is && len(p.Details) > 1 {
 		for _, detail := range p.Details {

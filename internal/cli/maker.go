@@ -34,48 +34,38 @@ func (a *app) keeper() (*client.Client, error) {
 }
 
 func (a *app) makerAdd() *cobra.Command {
-	return &cobra.Command{
+	return a.asKeeper(&cobra.Command{
 		Use: "add NAME", Short: "Add a maker, and get the link by which they come in",
 		Example: "  damselfly maker add \"Ada Reed\"", Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			keeper, err := a.keeper()
-			if err != nil {
-				return err
-			}
-			in, err := keeper.AddMaker(cmd.Context(), args[0])
-			if err != nil {
-				return err
-			}
-			return a.printMakerIn(in)
-		},
-	}
+	}, func(cmd *cobra.Command, keeper *client.Client, args []string) error {
+		in, err := keeper.AddMaker(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		return a.printMakerIn(in)
+	})
 }
 
 func (a *app) makerRenew() *cobra.Command {
 	var beside bool
-	cmd := &cobra.Command{
-		Use: "renew NAME", Short: "Give a maker another key; the others end",
+	cmd := a.asKeeper(&cobra.Command{
+		Use: "renew MAKER", Short: "Give a maker another key; the others end",
 		Long: "Give a maker another key; the others end, unless --beside is given. One who was ended is a maker again.\n" +
 			"Where the data folder's own key was theirs, or is lost, the new one is written there.",
 		Example: "  damselfly maker renew keeper\n  damselfly maker renew \"Ada Reed\" --beside", Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			keeper, err := a.keeper()
-			if err != nil {
-				return err
+	}, func(cmd *cobra.Command, keeper *client.Client, args []string) error {
+		opens := a.whoseKey(cmd.Context())
+		in, err := keeper.RenewMaker(cmd.Context(), args[0], beside)
+		if err != nil {
+			return err
+		}
+		if !beside && (opens == "" || opens == in.ID) {
+			if err := os.WriteFile(filepath.Join(a.data, service.KeyFile), []byte(in.Key+"\n"), 0o600); err != nil {
+				return fmt.Errorf("the key was renewed, but cannot be written to the data folder: %w", err)
 			}
-			opens := a.whoseKey(cmd.Context())
-			in, err := keeper.RenewMaker(cmd.Context(), args[0], beside)
-			if err != nil {
-				return err
-			}
-			if !beside && (opens == "" || opens == in.ID) {
-				if err := os.WriteFile(filepath.Join(a.data, service.KeyFile), []byte(in.Key+"\n"), 0o600); err != nil {
-					return fmt.Errorf("the key was renewed, but cannot be written to the data folder: %w", err)
-				}
-			}
-			return a.printMakerIn(in)
-		},
-	}
+		}
+		return a.printMakerIn(in)
+	})
 	cmd.Flags().BoolVar(&beside, "beside", false, "keep the other keys")
 	return cmd
 }
@@ -102,60 +92,49 @@ func (a *app) printMakerIn(in client.MakerIn) error {
 }
 
 func (a *app) makerList() *cobra.Command {
-	return &cobra.Command{
+	return a.asKeeper(&cobra.Command{
 		Use: "list", Short: "List the makers and their keys", Example: "  damselfly maker list", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			keeper, err := a.keeper()
-			if err != nil {
-				return err
+	}, func(cmd *cobra.Command, keeper *client.Client, _ []string) error {
+		makers, err := keeper.Makers(cmd.Context())
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(makers)
+		}
+		var rows [][]string
+		for _, m := range makers {
+			if len(m.Keys) == 0 {
+				rows = append(rows, []string{m.Name, when(m.At), "ended", "", ""})
 			}
-			makers, err := keeper.Makers(cmd.Context())
-			if err != nil {
-				return err
-			}
-			if a.json {
-				return a.printJSON(makers)
-			}
-			var rows [][]string
-			for _, m := range makers {
-				if len(m.Keys) == 0 {
-					rows = append(rows, []string{m.Name, when(m.At), "ended", "", ""})
+			for _, k := range m.Keys {
+				used := "never"
+				if k.UsedAt != nil {
+					used = when(*k.UsedAt)
 				}
-				for _, k := range m.Keys {
-					used := "never"
-					if k.UsedAt != nil {
-						used = when(*k.UsedAt)
-					}
-					rows = append(rows, []string{m.Name, when(m.At), k.Name, when(k.At), used})
-				}
+				rows = append(rows, []string{m.Name, when(m.At), k.Name, when(k.At), used})
 			}
-			a.printTable("There are no makers.", []string{"maker", "since", "key", "made", "last used"}, rows)
-			return nil
-		},
-	}
+		}
+		a.printTable("There are no makers.", []string{"maker", "since", "key", "made", "last used"}, rows)
+		return nil
+	})
 }
 
 func (a *app) makerEnd() *cobra.Command {
 	var key string
-	cmd := &cobra.Command{
-		Use: "end NAME", Short: "End a maker's keys, or one of them; their kits and rooms stay",
+	cmd := a.asKeeper(&cobra.Command{
+		Use: "end MAKER", Short: "End a maker's keys, or one of them; their kits and rooms stay",
 		Example: "  damselfly maker end \"Ada Reed\"\n  damselfly maker end \"Ada Reed\" --named 4f1c22ab", Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			keeper, err := a.keeper()
-			if err != nil {
-				return err
-			}
-			if err := keeper.EndMaker(cmd.Context(), args[0], key); err != nil {
-				return err
-			}
-			if key != "" {
-				fmt.Fprintf(a.out, "The key %s of %s opens nothing any more.\n", key, args[0])
-				return nil
-			}
-			fmt.Fprintf(a.out, "No key of %s opens anything any more. Their kits and rooms stay; \"damselfly maker renew\" lets them in again.\n", args[0])
-			return nil
-		},
-	}
+	}, func(cmd *cobra.Command, keeper *client.Client, args []string) error {
+		if err := keeper.EndMaker(cmd.Context(), args[0], key); err != nil {
+			return err
+		}
+		if key != "" {
+			return a.done(map[string]string{"maker": args[0], "ended": key}, "The key %s of %s opens nothing any more.", key, args[0])
+		}
+		return a.done(map[string]string{"maker": args[0], "ended": "all"},
+			"No key of %s opens anything any more. Their kits and rooms stay; \"damselfly maker renew\" lets them in again.", args[0])
+	})
 	cmd.Flags().StringVar(&key, "named", "", "only this key, by the name that \"maker list\" gives it")
 	return cmd
 }

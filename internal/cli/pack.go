@@ -280,10 +280,8 @@ func (a *app) pack(w toPack) error {
 	if err := all.Wait(); err != nil {
 		return err
 	}
-	for i, one := range written {
-		if err := a.sayPacked(one, names[i]); err != nil {
-			return err
-		}
+	if err := a.sayPacked(written, names); err != nil {
+		return err
 	}
 	for _, name := range before {
 		if !slices.Contains(names, name) && mayWrite(name) == nil {
@@ -380,11 +378,29 @@ func writeWhole(name string, text []byte) error {
 	return os.Rename(beside, name)
 }
 
-func (a *app) sayPacked(packed sheet.Packed, name string) error {
-	l := packed.List
+// packedSheet is a sheet that was packed, for programs.
+type packedSheet struct {
+	Sheet string     `json:"sheet"`
+	Drawn int        `json:"drawn"`
+	List  sheet.List `json:"list"`
+}
+
+func (a *app) sayPacked(all []sheet.Packed, names []string) error {
 	if a.json {
-		return a.printJSON(map[string]any{"sheet": name, "drawn": packed.Drawn, "list": l})
+		sheets := []packedSheet{}
+		for i, packed := range all {
+			sheets = append(sheets, packedSheet{names[i], packed.Drawn, packed.List})
+		}
+		return a.printJSON(sheets)
 	}
+	for i, packed := range all {
+		a.printPacked(packed, names[i])
+	}
+	return nil
+}
+
+func (a *app) printPacked(packed sheet.Packed, name string) {
+	l := packed.List
 	fmt.Fprintf(a.out, "%s: %s, %d columns × %d rows, cards of %d × %d pixels", name, plural(l.Count, "card"), l.Columns, l.Rows, l.Card[0], l.Card[1])
 	fmt.Fprintf(a.out, "; %d drawn, %d as they were.\n", packed.Drawn, len(l.Sources)-packed.Drawn)
 	if l.Scale < 1 {
@@ -395,5 +411,4 @@ func (a *app) sayPacked(packed sheet.Packed, name string) error {
 			fmt.Fprintf(a.out, "  cell %d: %s lay on its side and was turned\n", s.Cell, s.File)
 		}
 	}
-	return nil
 }

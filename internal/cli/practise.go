@@ -54,7 +54,7 @@ func (a *app) practise() *cobra.Command {
 					Told: func(text string) {
 						mutex.Lock()
 						defer mutex.Unlock()
-						fmt.Fprintf(a.out, "%s  %s\n", name, text)
+						a.line(map[string]string{"who": name, "did": text}, "%s  %s", name, text)
 					},
 				})
 			}

@@ -19,72 +19,63 @@ func (a *app) room() *cobra.Command {
 	cmd := &cobra.Command{Use: "room", Short: "Open, list, end and remove rooms, and bring editions and decks into them"}
 	var o client.OpenRoom
 	var closed bool
-	open := &cobra.Command{
+	open := a.asMaker(&cobra.Command{
 		Use:     "open KIT",
 		Short:   "Open a room with a kit, named by its name or id, or from a bookmark",
 		Example: "  damselfly room open \"Marsh Post\"\n  damselfly room open \"Marsh Post\" --name Thursday --seats 3 --passcode heron\n  damselfly room open --bookmark BOOKMARK",
 		Args:    cobra.MaximumNArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			maker, err := a.maker()
-			if err != nil {
-				return err
-			}
-			if len(args) == 1 == (o.Bookmark != "") {
-				return usage("name a kit, or a bookmark with --bookmark, and not both")
-			}
-			if len(args) == 1 {
-				o.Kit = args[0]
-			}
-			if closed {
-				o.Spectators = new(bool)
-			}
-			room, err := maker.OpenRoom(cmd.Context(), o)
-			if err != nil {
-				return err
-			}
-			if a.json {
-				return a.printJSON(room)
-			}
-			fmt.Fprintf(a.out, "The room %q is open. Send this link:\n\n  %s\n\nor sit down here: damselfly join %s --as NAME\n", room.Name, room.Link, room.ID)
-			if room.OnlyHere {
-				fmt.Fprintln(a.out, "\nOnly this machine can open that link: who keeps the service gives it an address that others reach with --public-address.")
-			}
-			return nil
-		},
-	}
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if len(args) == 1 == (o.Bookmark != "") {
+			return usage("name a kit, or a bookmark with --bookmark, and not both")
+		}
+		if len(args) == 1 {
+			o.Kit = args[0]
+		}
+		if closed {
+			o.Spectators = new(bool)
+		}
+		room, err := maker.OpenRoom(cmd.Context(), o)
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(room)
+		}
+		fmt.Fprintf(a.out, "The room %q is open. Send this link:\n\n  %s\n\nor sit down here: damselfly join %s --as NAME\n", room.Name, room.Link, room.ID)
+		if room.OnlyHere {
+			fmt.Fprintln(a.out, "\nOnly this machine can open that link: who keeps the service gives it an address that others reach with --public-address.")
+		}
+		return nil
+	})
 	open.Flags().StringVar(&o.Name, "name", "", "the room's name (default: the kit's)")
 	open.Flags().IntVar(&o.Seats, "seats", 0, "how many seats (default: as many as the kit has)")
 	open.Flags().IntVar(&o.Edition, "edition", 0, "which edition of the kit (default: the newest)")
 	open.Flags().StringVar(&o.Bookmark, "bookmark", "", "begin as this bookmark has its table, in place of a kit")
 	open.Flags().StringVar(&o.Passcode, "passcode", "", "ask everyone who joins for this")
+	open.Flags().StringSliceVar(&o.Origins, "allow-origin", nil, "`addresses` of pages of others that may ask about the room and show its table in a frame, such as https://game.example; * for all")
 	open.Flags().BoolVar(&closed, "no-spectators", false, "let nobody watch without a seat")
-	list := &cobra.Command{
+	list := a.asMaker(&cobra.Command{
 		Use: "list", Short: "List your rooms", Example: "  damselfly room list", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			maker, err := a.maker()
-			if err != nil {
-				return err
+	}, func(cmd *cobra.Command, maker *client.Client, _ []string) error {
+		rooms, err := maker.Rooms(cmd.Context())
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(rooms)
+		}
+		rows := [][]string{}
+		for _, r := range rooms {
+			edition := fmt.Sprintf("%s, edition %d", r.KitName, r.Edition)
+			if r.Newest > r.Edition {
+				edition += fmt.Sprintf(" of %d", r.Newest)
 			}
-			rooms, err := maker.Rooms(cmd.Context())
-			if err != nil {
-				return err
-			}
-			if a.json {
-				return a.printJSON(rooms)
-			}
-			rows := [][]string{}
-			for _, r := range rooms {
-				edition := fmt.Sprintf("%s, edition %d", r.KitName, r.Edition)
-				if r.Newest > r.Edition {
-					edition += fmt.Sprintf(" of %d", r.Newest)
-				}
-				rows = append(rows, []string{r.ID, r.Name, edition, fmt.Sprint(r.People), when(r.LastAt), r.Link})
-			}
-			a.printTable("You have no rooms yet. Open one with \"damselfly room open KIT\".", []string{"room", "name", "kit", "there", "last act", "link"}, rows)
-			return nil
-		},
-	}
-	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomFree(), a.roomHost(), a.roomPasscode(), a.roomEnd(), a.roomRemove(), a.roomUnused())
+			rows = append(rows, []string{r.ID, r.Name, edition, fmt.Sprint(r.People), when(r.LastAt), r.Link})
+		}
+		a.printTable("You have no rooms yet. Open one with \"damselfly room open KIT\".", []string{"room", "name", "kit", "there", "last act", "link"}, rows)
+		return nil
+	})
+	cmd.AddCommand(open, list, a.keepTable(), a.takeEdition(), a.bringDeck(), a.roomFree(), a.roomHost(), a.roomPasscode(), a.roomOrigins(), a.roomEnd(), a.roomRemove(), a.roomUnused())
 	return cmd
 }
 
@@ -103,8 +94,7 @@ func (a *app) takeEdition() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		fmt.Fprintf(a.out, "%s plays with edition %d now.\n", room.Name, room.Edition)
-		return nil
+		return a.done(room, "%s plays with edition %d now.", room.Name, room.Edition)
 	})
 	cmd.Flags().IntVar(&want.Edition, "edition", 0, "which edition (default: the newest)")
 	cmd.Flags().StringVar(&want.NewCards, "new-cards", "", "where new cards go at their deck's home: top, underneath or shuffled (default: underneath)")
@@ -119,9 +109,20 @@ func (a *app) bringDeck() *cobra.Command {
 		if err := maker.BringDeck(cmd.Context(), roomID(args[0]), args[1], args[2]); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "The deck is on the table.")
-		return nil
+		return a.doneAt(cmd, maker, args[0], "The deck is on the table.")
 	})
+}
+
+// doneAt ends a command about a room of one's own: for programs with the room as it is now.
+func (a *app) doneAt(cmd *cobra.Command, maker *client.Client, room, format string, args ...any) error {
+	if !a.json {
+		return a.done(nil, format, args...)
+	}
+	now, err := maker.Room(cmd.Context(), roomID(room))
+	if err != nil {
+		return err
+	}
+	return a.printJSON(now)
 }
 
 // atSeat runs a command for a seat of a room of one's own.
@@ -144,8 +145,7 @@ func (a *app) roomFree() *cobra.Command {
 		if err := maker.FreeSeat(cmd.Context(), room, seat); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.out, "Seat %d is free.\n", seat)
-		return nil
+		return a.doneAt(cmd, maker, room, "Seat %d is free.", seat)
 	})
 }
 
@@ -157,8 +157,7 @@ func (a *app) roomHost() *cobra.Command {
 		if err := maker.MakeHost(cmd.Context(), room, seat); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.out, "Seat %d is the host.\n", seat)
-		return nil
+		return a.doneAt(cmd, maker, room, "Seat %d is the host.", seat)
 	})
 }
 
@@ -175,11 +174,24 @@ func (a *app) roomPasscode() *cobra.Command {
 			return err
 		}
 		if passcode == "" {
-			fmt.Fprintln(a.out, "The room asks for no passcode any more.")
-		} else {
-			fmt.Fprintln(a.out, "Whoever joins from now on is asked for the new passcode; who sits there stays.")
+			return a.doneAt(cmd, maker, args[0], "The room asks for no passcode any more.")
 		}
-		return nil
+		return a.doneAt(cmd, maker, args[0], "Whoever joins from now on is asked for the new passcode; who sits there stays.")
+	})
+}
+
+func (a *app) roomOrigins() *cobra.Command {
+	return a.asMaker(&cobra.Command{
+		Use: "origins ROOM [ADDRESS…]", Short: "Let pages of other addresses ask about a room and show its table in a frame, or none",
+		Example: "  damselfly room origins ROOM https://game.example\n  damselfly room origins ROOM", Args: cobra.MinimumNArgs(1),
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		if err := maker.SetOrigins(cmd.Context(), roomID(args[0]), args[1:]); err != nil {
+			return err
+		}
+		if len(args) == 1 {
+			return a.doneAt(cmd, maker, args[0], "Pages of no other address may ask about the room any more.")
+		}
+		return a.doneAt(cmd, maker, args[0], "Pages of %s may ask about the room, hold its socket and show its table.", strings.Join(args[1:], ", "))
 	})
 }
 
@@ -191,8 +203,7 @@ func (a *app) roomEnd() *cobra.Command {
 		if err := maker.EndRoom(cmd.Context(), roomID(args[0])); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "The game has ended.")
-		return nil
+		return a.doneAt(cmd, maker, args[0], "The game has ended.")
 	})
 }
 
@@ -204,39 +215,33 @@ func (a *app) roomRemove() *cobra.Command {
 		if err := maker.RemoveRoom(cmd.Context(), roomID(args[0])); err != nil {
 			return err
 		}
-		fmt.Fprintln(a.out, "The room is gone from your list, and its link leads nowhere.")
-		return nil
+		return a.done(removed{roomID(args[0])}, "The room is gone from your list, and its link leads nowhere.")
 	})
 }
 
 func (a *app) keepTable() *cobra.Command {
-	return &cobra.Command{
+	return a.asMaker(&cobra.Command{
 		Use:   "keep-table ROOM",
 		Short: "Keep the table as it is laid in a new edition of its kit",
 		Long: "Keep the zones, pieces, mat, setup and cues of a room in a new edition of the kit it was opened with.\n" +
 			"Cards are no part of it. Rooms that are open stay as they are.",
 		Example: "  damselfly room keep-table ROOM",
 		Args:    cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			maker, err := a.maker()
-			if err != nil {
-				return err
-			}
-			put, err := maker.KeepTable(cmd.Context(), roomID(args[0]))
-			if err != nil {
-				return err
-			}
-			if a.json {
-				return a.printJSON(put)
-			}
-			if !put.Fresh {
-				fmt.Fprintf(a.out, "Edition %d of %s has this table already.\n", put.Edition, put.Name)
-				return nil
-			}
-			fmt.Fprintf(a.out, "The table is kept: edition %d of %s.\n", put.Edition, put.Name)
+	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
+		put, err := maker.KeepTable(cmd.Context(), roomID(args[0]))
+		if err != nil {
+			return err
+		}
+		if a.json {
+			return a.printJSON(put)
+		}
+		if !put.Fresh {
+			fmt.Fprintf(a.out, "Edition %d of %s has this table already.\n", put.Edition, put.Name)
 			return nil
-		},
-	}
+		}
+		fmt.Fprintf(a.out, "The table is kept: edition %d of %s.\n", put.Edition, put.Name)
+		return nil
+	})
 }
 
 func (a *app) join() *cobra.Command {

@@ -3,7 +3,9 @@
 package cli
 
 import (
+	"cmp"
 	"context"
+	"crypto/tls"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -43,6 +45,7 @@ const (
 type app struct {
 	out, err io.Writer
 	json     bool
+	only     string // the one field that is to be printed
 	server   string
 	key      string
 	data     string
@@ -55,6 +58,7 @@ func Main(args []string, out, errs io.Writer) int {
 	a := &app{}
 	a.out, a.err = plain{out, &a.json}, plain{errs, &a.json}
 	root := a.root()
+	a.json = slices.Contains(args, "--json") // also for command lines that are not understood
 	root.SetArgs(args)
 	root.SetOut(a.out)
 	root.SetErr(a.err)
@@ -68,7 +72,9 @@ func (a *app) root() *cobra.Command {
 		Long: "A rules-free shared card table for people who make tabletop games.\n\n" +
 			"Each option can also be set by an environment variable (--server as DAMSELFLY_SERVER) or in a file\n" +
 			"config.yaml in the configuration folder (server: …); an option given here is the strongest.\n\n" +
-			"Exit codes: 0 done, 1 failed, 2 wrong command line, 3 refused, 4 no service answers.",
+			"Exit codes: 0 done, 1 failed, 2 wrong command line, 3 refused, 4 no service answers.\n\n" +
+			"With --json every command prints what the service answers, as docs/openapi.json has it, or an object of what it did;\n" +
+			"what goes on prints an object a line. Errors are problems on standard error, with \"exit\", the exit code.",
 		Version:       api.Version,
 		SilenceUsage:  true,
 		SilenceErrors: true,
@@ -81,6 +87,7 @@ func (a *app) root() *cobra.Command {
 	})
 	flags := root.PersistentFlags()
 	flags.BoolVar(&a.json, "json", false, "print JSON for programs")
+	flags.StringVar(&a.only, "only", "", "print nothing but this `field` of the JSON, for scripts")
 	flags.StringVar(&a.server, "server", defaultServer, "address of the service")
 	flags.StringVar(&a.key, "key", "", "maker key (default: the one in the data folder)")
 	flags.StringVar(&a.data, "data", defaultData(), "folder for the service's own data")
@@ -88,6 +95,8 @@ func (a *app) root() *cobra.Command {
 		a.watch(), a.log(), a.steps(), a.practise())
 	root.AddCommand(a.keeping()...)
 	sayHowItIsWritten(root)
+	nameTheNearest(root)
+	a.completeWords(root)
 	return root
 }
 
@@ -107,6 +116,26 @@ func sayHowItIsWritten(cmd *cobra.Command) {
 		}
 		example, _, _ := strings.Cut(strings.TrimSpace(c.Example), "\n")
 		return usage("this is written: %s\n  such as: %s", strings.TrimSuffix(c.UseLine(), " [flags]"), example)
+	}
+}
+
+// nameTheNearest has groups of commands answer a word that is none of them with the nearest.
+func nameTheNearest(group *cobra.Command) {
+	var names []string
+	for _, below := range group.Commands() {
+		nameTheNearest(below)
+		names = append(names, below.Name())
+	}
+	if group.Runnable() || len(names) == 0 {
+		return
+	}
+	group.Args = cobra.ArbitraryArgs
+	group.RunE = func(cmd *cobra.Command, args []string) error {
+		if len(args) == 0 {
+			return cmd.Help()
+		}
+		hint := cmp.Or(table.DidYouMean(args[0], names), "; there is "+strings.Join(names, ", "))
+		return usage("there is no command %q%s", strings.TrimPrefix(cmd.CommandPath()+" "+args[0], cmd.Root().Name()+" "), hint)
 	}
 }
 
@@ -141,6 +170,7 @@ func (a *app) fillFlags(root *cobra.Command, flags *pflag.FlagSet) error {
 	if err := a.knownOptions(root, config); err != nil {
 		return err
 	}
+	a.json = a.json || a.only != ""
 	var failed error
 	flags.VisitAll(func(f *pflag.Flag) {
 		value, set := os.LookupEnv("DAMSELFLY_" + strings.ToUpper(strings.ReplaceAll(f.Name, "-", "_")))
@@ -151,6 +181,9 @@ func (a *app) fillFlags(root *cobra.Command, flags *pflag.FlagSet) error {
 			failed = flags.Set(f.Name, value)
 		}
 	})
+	if u, err := url.Parse(a.server); failed == nil && (err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https") {
+		return usage("the address of a service begins with http:// or https://, such as %s; --server is %q", defaultServer, a.server)
+	}
 	return failed
 }
 
@@ -196,11 +229,94 @@ func (a *app) maker() (*client.Client, error) {
 	return client.New(a.server, a.key), nil
 }
 
+// asMaker gives a command what it does with the maker's key.
+func (a *app) asMaker(cmd *cobra.Command, do func(*cobra.Command, *client.Client, []string) error) *cobra.Command {
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		maker, err := a.maker()
+		if err != nil {
+			return err
+		}
+		return do(cmd, maker, args)
+	}
+	return cmd
+}
+
+// asKeeper gives a command what it does with the keeper's key.
+func (a *app) asKeeper(cmd *cobra.Command, do func(*cobra.Command, *client.Client, []string) error) *cobra.Command {
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		keeper, err := a.keeper()
+		if err != nil {
+			return err
+		}
+		return do(cmd, keeper, args)
+	}
+	return cmd
+}
+
+// done ends a command: with a sentence, or for programs with what came of it.
+func (a *app) done(v any, format string, args ...any) error {
+	if a.json {
+		return a.printJSON(v)
+	}
+	fmt.Fprintf(a.out, format+"\n", args...)
+	return nil
+}
+
+// line prints one of many things that happen: a sentence, or for programs an object on a line of its own.
+func (a *app) line(v any, format string, args ...any) {
+	if !a.json {
+		fmt.Fprintf(a.out, format+"\n", args...)
+		return
+	}
+	text, err := json.Marshal(v)
+	if err == nil {
+		fmt.Fprintln(a.out, string(text))
+	}
+}
+
+// written is a file that a command wrote, for programs.
+type written struct {
+	File  string `json:"file"`
+	Bytes int    `json:"bytes"`
+}
+
+// removed is what was taken away, for programs.
+type removed struct {
+	Removed string `json:"removed"`
+}
+
 func (a *app) printJSON(v any) error {
+	if a.only != "" {
+		return a.printField(v)
+	}
 	encoder := json.NewEncoder(a.out)
 	encoder.SetIndent("", "  ")
 	encoder.SetEscapeHTML(false)
 	return encoder.Encode(v)
+}
+
+// printField prints the one field of a value that was asked for: text as it is, all else as JSON.
+func (a *app) printField(v any) error {
+	text, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	var fields map[string]json.RawMessage
+	if json.Unmarshal(text, &fields) != nil {
+		return usage("--only takes a field of an object, and this is a list; leave it out to see the whole with --json")
+	}
+	field, is := fields[a.only]
+	if !is {
+		names := slices.Sorted(maps.Keys(fields))
+		return usage("there is no field %q%s", a.only, cmp.Or(table.DidYouMean(a.only, names), "; there is "+strings.Join(names, ", ")))
+	}
+	var words string
+	if json.Unmarshal(field, &words) != nil {
+		words = string(field)
+	}
+	escaped := false // as JSON would be
+	_, err = fmt.Fprintln(plain{a.out, &escaped}, words)
+	return err
 }
 
 // exitError is an error with its exit code.
@@ -236,24 +352,59 @@ func (a *app) exit(err error) int {
 		if problem.Status < 500 {
 			code = exitRefused
 		}
-		if a.json {
-			text, _ := json.Marshal(problem)
-			fmt.Fprintln(a.err, string(text))
-			return code
-		}
 	case errors.As(err, &unreachable):
 		code = exitUnreachable
-		err = fmt.Errorf("no service answers at %s; start one with \"damselfly serve\", or give another address with --server (%w)", a.server, unreachable.Err)
-	case strings.HasPrefix(err.Error(), "unknown command"), strings.Contains(err.Error(), "arg(s)"), strings.HasPrefix(err.Error(), "required flag"):
+		err = a.unreachable(unreachable)
+	case strings.Contains(err.Error(), "arg(s)"), strings.HasPrefix(err.Error(), "required flag"):
 		code = exitUsage
 	}
-	if a.json {
-		text, _ := json.Marshal(map[string]any{"error": err.Error(), "exit": code})
-		fmt.Fprintln(a.err, string(text))
-		return code
+	if a.json && a.only == "" {
+		a.printFailure(err, code)
+	} else {
+		fmt.Fprintln(a.err, "damselfly:", err)
 	}
-	fmt.Fprintln(a.err, "damselfly:", err)
 	return code
+}
+
+// unreachable says why no service answers.
+func (a *app) unreachable(cause *url.Error) error {
+	var certificate *tls.CertificateVerificationError
+	switch {
+	case strings.Contains(cause.Error(), "server gave HTTP response to HTTPS client"):
+		return fmt.Errorf("what answers at %s speaks http and not https; try --server %s", a.server, strings.Replace(a.server, "https:", "http:", 1))
+	case errors.As(cause, &certificate):
+		return fmt.Errorf("the certificate of %s is not trusted by this machine, so nothing was sent: %w", a.server, certificate.Err)
+	}
+	return fmt.Errorf("no service answers at %s; start one with \"damselfly serve\", or give another address with --server (%w)", a.server, cause.Err)
+}
+
+// failure is an error for programs: a problem as a service answers it, and the exit code. What no service was asked about
+// has the status 0.
+type failure struct {
+	client.Problem
+	Exit int `json:"exit"`
+}
+
+// failures are the codes and titles of what went wrong here, by their exit codes.
+var failures = map[int]client.Problem{
+	exitFailed:      {Code: "failed", Title: "Failed"},
+	exitUsage:       {Code: "wrong-command-line", Title: "The command line is wrong"},
+	exitRefused:     {Code: "refused", Title: "Not done"},
+	exitUnreachable: {Code: "no-service", Title: "No service answers"},
+}
+
+func (a *app) printFailure(err error, code int) {
+	told := failure{Problem: failures[code], Exit: code}
+	var problem *client.Problem
+	if errors.As(err, &problem) {
+		told.Problem = *problem
+	} else {
+		told.Type, told.Detail = "about:blank", err.Error()
+	}
+	text, err := json.Marshal(told)
+	if err == nil {
+		fmt.Fprintln(a.err, string(text))
+	}
 }
 
 // Commands are all commands, for who describes them.

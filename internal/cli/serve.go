@@ -82,10 +82,13 @@ func (a *app) config(s serving) (service.Config, error) {
 		}
 		proxies = append(proxies, prefix)
 	}
-	for _, origin := range s.origins {
-		if u, err := url.Parse(origin); origin != "*" && (err != nil || u.Host == "" || u.Path != "" || u.Scheme != "http" && u.Scheme != "https") {
-			return service.Config{}, usage("--allow-origin takes addresses such as https://game.example, without a path, or *; not %q", origin)
+	var origins []string
+	for _, text := range s.origins {
+		origin, is := api.OriginOf(text)
+		if !is {
+			return service.Config{}, usage("--allow-origin takes addresses such as https://game.example, without a path, or *; not %q", text)
 		}
+		origins = append(origins, origin)
 	}
 	if s.keepRooms < 0 {
 		return service.Config{}, usage("--keep-rooms takes a number of days, not %d", s.keepRooms)
@@ -96,7 +99,7 @@ func (a *app) config(s serving) (service.Config, error) {
 		}
 	}
 	return service.Config{
-		Limits: s.limits, Proxies: proxies, KeepRooms: s.keepRooms, Origins: s.origins, Node: s.node,
+		Limits: s.limits, Proxies: proxies, KeepRooms: s.keepRooms, Origins: origins, Node: s.node,
 		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
 		Log: slog.New(handler),
 	}, nil
@@ -120,6 +123,9 @@ func (a *app) serve() *cobra.Command {
 			}
 			return service.Run(cmd.Context(), c, func(address string) error {
 				fmt.Fprintf(a.err, "Damselfly answers at %s (Ctrl-C ends it).\n", address)
+				if a.json {
+					a.line(map[string]string{"address": address}, "")
+				}
 				return nil
 			})
 		},
@@ -167,6 +173,10 @@ func (a *app) layDemo(ctx context.Context) error {
 	id, err := layEditions(ctx, maker)
 	if err != nil {
 		return err
+	}
+	if a.json {
+		a.line(map[string]string{"address": a.server, "room": id, "key": a.key}, "")
+		return nil
 	}
 	program := os.Args[0]
 	fmt.Fprintf(a.out, "\n  Open this address in two browser windows and take a seat in each:\n\n    %s/room/%s\n\n", a.server, id)

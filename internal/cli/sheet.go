@@ -128,7 +128,9 @@ func (a *app) sheetCut() *cobra.Command {
 				return err
 			}
 			if problems := report.Problems(); len(problems) > 0 && !despite {
-				a.printCheck(args[0], report, guessed)
+				if !a.json {
+					a.printCheck(args[0], report, guessed)
+				}
 				return refused("%s, so nothing was cut; mend them, or cut --despite-warnings", plural(len(problems), "warning"))
 			}
 			if to == "" {
@@ -138,7 +140,7 @@ func (a *app) sheetCut() *cobra.Command {
 				return refused("the folder cannot be made: %w", err)
 			}
 			step := a.stepwise("cutting")
-			cut := 0
+			files := []string{}
 			for _, c := range report.Cells {
 				if c.Empty || c.Beyond {
 					continue
@@ -150,10 +152,10 @@ func (a *app) sheetCut() *cobra.Command {
 				if err := writePNG(name, sheet.Cut(picture, report.Grid, c.Number)); err != nil {
 					return err
 				}
-				cut++
+				files = append(files, name)
 			}
-			fmt.Fprintf(a.out, "Cut %s from %d columns × %d rows into %s.\n", plural(cut, "card"), report.Grid.Columns, report.Grid.Rows, to)
-			return nil
+			return a.done(map[string]any{"grid": report.Grid, "files": files},
+				"Cut %s from %d columns × %d rows into %s.", plural(len(files), "card"), report.Grid.Columns, report.Grid.Rows, to)
 		},
 	}
 	gridFlags(cmd.Flags(), &g)
@@ -227,10 +229,15 @@ func (a *app) card() *cobra.Command {
 			if err := writePNG(to, drawn.Picture); err != nil {
 				return err
 			}
-			for _, problem := range drawn.Problems {
-				fmt.Fprintln(a.err, "  "+problem)
+			if !a.json {
+				for _, problem := range drawn.Problems {
+					fmt.Fprintln(a.err, "  "+problem)
+				}
 			}
-			fmt.Fprintf(a.out, "Drew %s, %d × %d pixels.\n", to, drawn.Picture.Rect.Dx(), drawn.Picture.Rect.Dy())
+			size := drawn.Picture.Rect.Size()
+			if err := a.done(map[string]any{"file": to, "width": size.X, "height": size.Y, "warnings": drawn.Problems}, "Drew %s, %d × %d pixels.", to, size.X, size.Y); err != nil {
+				return err
+			}
 			if len(drawn.Problems) > 0 {
 				return refused("%s", plural(len(drawn.Problems), "warning"))
 			}

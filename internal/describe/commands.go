@@ -30,7 +30,7 @@ func commandLine() []byte {
 			if below.Long != "" {
 				fmt.Fprintf(&out, "\n%s\n", strings.Join(strings.Fields(below.Long), " "))
 			}
-			if below.Runnable() {
+			if below.Runnable() && !below.HasSubCommands() {
 				fmt.Fprintf(&out, "\n```\n%s\n```\n", strings.TrimSuffix(below.UseLine(), " [flags]"))
 			}
 			if below.Example != "" {

@@ -303,3 +303,34 @@ func (b *browser) selects(list, value string) {
 		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(list, %q);
 		list.dispatchEvent(new Event("change", { bubbles: true })); return true })()`, list, value))
 }
+
+// A box of a layout is moved and sized by hand: it falls into line with the card and other boxes, and all of a drag is
+// undone at once.
+func TestABoxOfALayoutIsMovedByHand(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	s.onBench(b)
+	b.part("Layouts", "letter")
+	b.sees("11", count(".bench-boxes li"))
+	b.press("document.querySelectorAll('.bench-boxes li button')[8]")
+	// The numbers of the box, which are the last of their names.
+	const lies = "['Left', 'Top', 'Width', 'Height'].map((n) => [...document.querySelectorAll('.bench-field')].filter((f) => f.innerText.startsWith(n)).at(-1).querySelector('input').value).join(' ')"
+	numbers := func() string { return b.js(lies) }
+	before := numbers()
+	const box = "document.querySelector('.layout-box.chosen')"
+	b.dragBy(box, 40, 30)
+	moved := numbers()
+	assert.NotEqual(t, before, moved)
+	b.dragBy("document.querySelector('.layout-box.chosen .layout-size')", -20, 10)
+	sized := numbers()
+	assert.Equal(t, strings.Fields(moved)[:2], strings.Fields(sized)[:2], "its corner alone is dragged")
+	assert.NotEqual(t, moved, sized)
+	b.dragBy(box, -1000, 0) // beyond the card's edge it may lie, and nothing is near there
+	b.click("Undo")
+	b.click("Undo")
+	b.click("Undo")
+	b.sees(before, lies)
+	b.click("Redo")
+	b.sees(moved, lies)
+}

@@ -206,7 +206,18 @@ func (b *browser) drag(from, to string, below float64) {
 	b.t.Helper()
 	fromX, fromY := b.middle(from)
 	toX, toY := b.middle(to)
-	toY += below
+	b.dragged(fromX, fromY, toX, toY+below)
+}
+
+// dragBy drags an element, which is written as a script, by so many pixels.
+func (b *browser) dragBy(element string, x, y float64) {
+	b.t.Helper()
+	fromX, fromY := b.still(element)
+	b.dragged(fromX, fromY, fromX+x, fromY+y)
+}
+
+func (b *browser) dragged(fromX, fromY, toX, toY float64) {
+	b.t.Helper()
 	mouse := func(kind input.DispatchMouseEventType, x, y float64) chromedp.Action[chromedp.Void] {
 		return chromedp.MouseEvent(kind, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1))
 	}

@@ -189,7 +189,7 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 		"no name":        {[]string{"join", room.ID}, 2, "say who joins with --as NAME"},
 		"no arguments":   {[]string{"do"}, 2, "this is written: damselfly do ROOM STEPS\n  such as: damselfly do ROOM"},
 		"unknown flag":   {[]string{"look", room.ID, "--loud"}, 2, "unknown flag: --loud; see damselfly look --help"},
-		"unknown word":   {[]string{"juggle"}, 2, `unknown command "juggle"`},
+		"unknown word":   {[]string{"juggle"}, 2, `there is no command "juggle"`},
 		"as JSON":        {[]string{"do", room.ID, "draw 40 from weather", "--json"}, 3, `"numbers":{"asked":40,"has":22}`},
 	} {
 		t.Run(name, func(t *testing.T) {

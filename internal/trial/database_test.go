@@ -72,11 +72,29 @@ func TestTheServiceOutlivesItsDatabase(t *testing.T) {
 	require.Positive(t, s.database())
 	require.NoError(t, syscall.Kill(s.database(), syscall.SIGSTOP)) // it stands still
 	notice(t, heard, "not-saving")
-	response, err := http.Get(s.url() + "/api/rooms/" + "elsewhere")
-	require.NoError(t, err)
-	defer response.Body.Close()
-	assert.Equal(t, http.StatusServiceUnavailable, response.StatusCode)
-	assert.NotEmpty(t, response.Header.Get("Retry-After"))
+	patient := http.Client{Timeout: waitFor}
+	for path, status := range map[string]int{
+		"/api/rooms/elsewhere": 503, "/api/rooms/elsewhere/events": 503, "/api/kits": 503, "/pictures/" + strings.Repeat("A", 22) + "/small": 503,
+		"/api/rooms/elsewhere/live": 400, "/room/elsewhere": 200, "/": 200, "/healthz": 200,
+	} {
+		for _, origin := range []string{"", "https://game.example"} { // whether a page of others may ask is asked first
+			request, err := http.NewRequestWithContext(s.ctx, http.MethodGet, s.url()+path, nil)
+			require.NoError(t, err)
+			request.Header.Set("Authorization", "Bearer "+joined.Key)
+			if origin != "" {
+				request.Header.Set("Origin", origin)
+			}
+			response, err := patient.Do(request)
+			require.NoError(t, err, path)
+			_ = response.Body.Close()
+			if origin == "" {
+				assert.Equal(t, status, response.StatusCode, path)
+			}
+			if response.StatusCode == 503 {
+				assert.NotEmpty(t, response.Header.Get("Retry-After"), path)
+			}
+		}
+	}
 	ended := make(chan struct{})
 	go func() { s.end(); close(ended) }()
 	select {

@@ -44,6 +44,7 @@ type player struct {
 	at        *service
 	confirmed []string
 	longest   time.Duration // until one was confirmed
+	followed  time.Duration // the same, where the service that was asked lived all the while
 
 	mu   sync.Mutex
 	told map[int64]string // lines of the log, by their numbers
@@ -65,17 +66,22 @@ func (p *player) hear(lines []client.LogLine) {
 func (p *player) act(t *testing.T, text string) {
 	body, err := json.Marshal(map[string]string{"id": text, "steps": "say \"" + text + "\""})
 	require.NoError(t, err)
+	gone := false
 	for began := time.Now(); ; time.Sleep(tick) {
 		request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, p.at.url()+"/api/rooms/"+p.seat.Joined.Room+"/actions", bytes.NewReader(body))
 		require.NoError(t, err)
 		request.Header.Set("Authorization", "Bearer "+p.seat.Joined.Key)
 		request.Header.Set("Content-Type", "application/json")
 		response, err := http.DefaultClient.Do(request)
+		gone = gone || err != nil
 		if err == nil {
 			_ = response.Body.Close()
 			if response.StatusCode == http.StatusOK {
 				p.confirmed = append(p.confirmed, text)
 				p.longest = max(p.longest, time.Since(began))
+				if !gone {
+					p.followed = max(p.followed, time.Since(began))
+				}
 				return
 			}
 		}
@@ -144,7 +150,7 @@ func TestRoomsAreHeldByOneServiceAtATime(t *testing.T) {
 	enough.Store(true)
 	playing.Wait()
 
-	acts, longest := 0, time.Duration(0)
+	acts, longest, followed := 0, time.Duration(0), time.Duration(0)
 	for i, p := range players {
 		lines, after := map[int64]string{}, int64(0)
 		said := map[string]int{}
@@ -170,9 +176,9 @@ func TestRoomsAreHeldByOneServiceAtATime(t *testing.T) {
 		assert.Empty(t, p.torn)
 		assert.NotEmpty(t, p.told, "they hear what is told")
 		p.mu.Unlock()
-		acts, longest = acts+len(p.confirmed), max(longest, p.longest)
+		acts, longest, followed = acts+len(p.confirmed), max(longest, p.longest), max(followed, p.followed)
 	}
-	t.Logf("%d kills, %d confirmed acts of %d players; the longest wait for one was %v", kills, acts, len(players), longest.Round(10*time.Millisecond))
+	t.Logf("%d kills, %d confirmed acts of %d players; the longest wait for one was %v, and at a service that lived %v", kills, acts, len(players), longest.Round(10*time.Millisecond), followed.Round(10*time.Millisecond))
 }
 
 // Who comes through another service than the one that holds the room is counted as the person they are.

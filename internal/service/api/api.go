@@ -109,8 +109,9 @@ func (a *API) routes() http.Handler {
 	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
-	router.Get("/pictures/{address}", a.picture)
-	router.Get("/pictures/{name}/{size}", a.pictureNamed)
+	pictures := router.With(a.patience)
+	pictures.Get("/pictures/{address}", a.picture)
+	pictures.Get("/pictures/{name}/{size}", a.pictureNamed)
 	router.Get("/api/rooms/{room}/live", a.live)
 	router.Get("/api/rooms/{room}/events", a.events)
 	a.keeperFiles(router)
@@ -153,7 +154,7 @@ func Description() ([]byte, error) {
 
 // describe registers all REST routes.
 func (a *API) describe(router chi.Router) huma.API {
-	huma.NewError, huma.DefaultArrayNullable = newProblem, false // the library's own way to shape errors and lists
+	speakPlainly()
 	config := huma.DefaultConfig("Damselfly", Version)
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
@@ -246,7 +247,7 @@ func (a *API) rescue(next http.Handler) http.Handler {
 				panic(cause)
 			}
 			if cause != nil {
-				a.Log.Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
+				a.named(noting(r.Context(), aboutOf(r))).Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
 				writeProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
 					Detail: "The service failed on this request; please report it."})
 			}
@@ -259,7 +260,8 @@ func (a *API) rescue(next http.Handler) http.Handler {
 func (a *API) noted(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		began := time.Now()
-		id := middleware.GetReqID(r.Context())
+		of := aboutOf(r)
+		r = r.WithContext(noting(r.Context(), of))
 		seen := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		defer func() {
 			status := cmp.Or(seen.Status(), http.StatusOK)
@@ -268,9 +270,9 @@ func (a *API) noted(next http.Handler) http.Handler {
 			if !long {
 				a.took.Observe(time.Since(began).Seconds())
 			}
-			a.Log.Debug("request", "id", id, "method", r.Method, "path", r.URL.Path, "status", status, "bytes", seen.BytesWritten(), "took", time.Since(began), "from", r.RemoteAddr)
+			a.named(r.Context()).Debug("request", "method", r.Method, "path", r.URL.Path, "status", status, "bytes", seen.BytesWritten(), "took", time.Since(began), "from", r.RemoteAddr)
 		}()
-		w.Header().Set("X-Request-Id", id)
+		w.Header().Set("X-Request-Id", of.request)
 		next.ServeHTTP(seen, r)
 	})
 }
@@ -278,14 +280,13 @@ func (a *API) noted(next http.Handler) http.Handler {
 // securityHeaders fit the console: everything comes from the service itself,
 // but styles that its components set on elements.
 func (a *API) securityHeaders(next http.Handler) http.Handler {
-	frames := "'none'"
-	if len(a.Origins) > 0 {
-		frames = strings.Join(a.Origins, " ")
-	}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "+
-			"connect-src 'self'; frame-ancestors "+frames+"; base-uri 'self'; form-action 'self'")
+			"connect-src 'self'; frame-ancestors "+a.mayFrame(r)+"; base-uri 'self'; form-action 'self'")
+		if strings.HasPrefix(r.URL.Path, "/client/") { // code that is everybody's, for pages of one's own
+			h.Set("Access-Control-Allow-Origin", "*")
+		}
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")

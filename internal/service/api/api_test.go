@@ -209,8 +209,8 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
 		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
 		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", and there is no such action; there is ` + strings.Join(table.ActionWords(), ", ")},
-		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", "validation failed: invalid character 'd' looking for beginning of value (body: draw two)"},
-		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "request body is too large limit=131072 bytes"},
+		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", `What was sent cannot be read as a JSON object; it begins "draw two".`},
+		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "What was sent is too large: 128 KiB are taken here."},
 		"no such room":    {"GET", "/api/rooms/nowhere", "", nil, 404, "no-such-room", `There is no room "nowhere" here. Check the link you were sent.`},
 		"no such kit":     {"POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh"}, 404, "no-such-kit", `You have no kit "Marsh"; you have "Marsh Post".`},
 		"too many seats":  {"POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Seats: 9}, 422, "too-many-seats", "Marsh Post is for up to 5 seats; you asked for 9."},
@@ -219,7 +219,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"not a zip":       {"POST", "/api/kits", makerKey, []byte("hello"), 422, "kit-has-mistakes", "The kit has mistakes, so nothing was kept: the zip: cannot be opened: zip: not a valid zip file; zip the kit's folder again"},
 		"truncated sheet": {"POST", "/api/sheet-check", makerKey, picture[:9000], 422, "sheet-not-taken", "the png picture is cut short or damaged (png: invalid format: not enough pixel data); export it again"},
 		"half a margin":   {"POST", "/api/sheet-check?margin=1,2", makerKey, picture, 422, "sheet-not-taken", "margin: give one number, or 4 with commas between them"},
-		"bad query":       {"POST", "/api/sheet-check?columns=four", makerKey, picture, 422, "not-valid", "validation failed: invalid integer (query.columns: four)"},
+		"bad query":       {"POST", "/api/sheet-check?columns=four", makerKey, picture, 422, "not-valid", `"columns" is to be a whole number, not "four".`},
 		"unknown route":   {"GET", "/api/nothing", "", nil, 404, "not-found", "There is nothing at /api/nothing. All calls are listed at /api/docs."},
 		"no such name":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/small", "", nil, 404, "no-such-picture", "There is no picture at this address."},
 		"no such size":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/large", "", nil, 404, "no-such-picture", "There is no picture at this address."},
@@ -531,9 +531,18 @@ func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
 		assert.Contains(t, string(text), `"satchel/1"`)
 		assert.Equal(t, sees, strings.Contains(string(text), "Night frost"))
 	}
-	status, answer := w.call("GET", "/api/rooms/"+id+"/place?place=moorings/Z9", bo.Key, nil)
-	assert.Equal(t, 404, status)
-	assert.Equal(t, `There is no place "moorings/Z9" on this table.`, answer["detail"])
+	assert.EqualValues(t, "satchel/1", ask(bo.Key, "/place?place=hand+of+Ada")["id"])
+	assert.EqualValues(t, "moorings/A1", ask(bo.Key, "/place?place=moorings+a1")["id"])
+	for question, detail := range map[string]string{
+		"/place?place=wether":  `There is no place "wether"; did you mean "weather"?`,
+		"/place?place=satchel": `Every seat has a satchel; write "my satchel" or "satchel of seat 2".`,
+		"/cells?cell=weather":  `"weather" is no cell, and no grid.`,
+		"/cards?deck=wether":   `There is no deck "wether"; did you mean "weather"?`,
+	} {
+		status, answer := w.call("GET", "/api/rooms/"+id+question, bo.Key, nil)
+		assert.Equal(t, 404, status, question)
+		assert.Equal(t, detail, answer["detail"], question)
+	}
 }
 
 func TestABuilderGetsADeckWithOneRequestAndDrawsWithTheNext(t *testing.T) {

@@ -113,12 +113,12 @@ func (a *API) addBookmark(ctx context.Context, in *struct {
 	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
 }
 
-// goodTitle is the name of a bookmark, or refuses it.
+// goodTitle is the name of a bookmark or a room, or refuses it.
 func goodTitle(name string) (string, error) {
 	title, good := table.GoodTitle(name)
 	if !good {
 		return "", &wire.Problem{Status: 422, Code: "bad-title", Title: "Choose another name",
-			Detail:  fmt.Sprintf("A bookmark has a name of 1 to %d letters.", table.MaxTitle),
+			Detail:  fmt.Sprintf("A name has 1 to %d letters, on one line.", table.MaxTitle),
 			Numbers: map[string]int{"most": table.MaxTitle}}
 	}
 	return title, nil
@@ -171,7 +171,7 @@ func (a *API) getBookmark(ctx context.Context, in *OfBookmark) (*streamed, error
 			return folder.ReadFile(strings.TrimPrefix(name, bookmarkFolder))
 		}, h.BodyWriter())
 		if err != nil {
-			a.Log.Warn("a bookmark was not given whole", "bookmark", b.ID, "error", err)
+			a.named(h.Context()).Warn("a bookmark was not given whole", "bookmark", b.ID, "error", err)
 			panic(http.ErrAbortHandler)
 		}
 	}

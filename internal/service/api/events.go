@@ -7,33 +7,18 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/cors"
 
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
 
-// otherOrigins lets pages of chosen other addresses ask, with keys that they have, never with what the browser adds.
-func (a *API) otherOrigins() func(http.Handler) http.Handler {
-	if len(a.Origins) == 0 {
-		return func(next http.Handler) http.Handler { return next }
-	}
-	return cors.Handler(cors.Options{
-		AllowedOrigins: a.Origins,
-		AllowedMethods: []string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete},
-		AllowedHeaders: []string{"Authorization", "Content-Type", "If-None-Match"},
-		ExposedHeaders: []string{"ETag", "Retry-After", "X-Request-Id", "WWW-Authenticate"},
-		MaxAge:         600,
-	})
-}
-
 // events tells what happens at a room as server-sent events, for what cannot hold a socket: the very messages of a
 // socket, one an event. The key comes in the header, or as ?key= where a header cannot be set.
 func (a *API) events(w http.ResponseWriter, r *http.Request) {
 	if !a.ownOrigin(r) {
 		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
-			Detail: "These events are for pages of " + r.Host + ". The keeper allows others with --allow-origin."})
+			Detail: "These events are for pages of " + r.Host + ". Its maker allows others for this room, or the keeper for all with --allow-origin."})
 		return
 	}
 	key := bearer(r.Header.Get("Authorization"))
@@ -41,12 +26,18 @@ func (a *API) events(w http.ResponseWriter, r *http.Request) {
 		key = r.URL.Query().Get("key")
 	}
 	id := chi.URLParam(r, "room")
-	who, err := a.identify(r.Context(), seat, key, id)
+	wait := helloPatience
+	if !a.Rooms.Saving() {
+		wait = gonePatience
+	}
+	ask, cancel := context.WithTimeout(r.Context(), wait)
+	who, err := a.identify(ask, seat, key, id)
+	cancel()
 	if err == nil {
 		err = a.tellEvents(w, r, id, key, at(who.seat))
 	}
 	if err != nil {
-		p, _ := a.answerable(err).(*wire.Problem)
+		p, _ := a.answerable(r.Context(), err).(*wire.Problem)
 		writeProblem(w, p)
 	}
 }
@@ -69,7 +60,7 @@ func (a *API) tellEvents(w http.ResponseWriter, r *http.Request, id, key string,
 	defer a.Rooms.Leave(id, listener)
 	if who.Seat == 0 {
 		if err := a.Store.UsedSpectatorKey(r.Context(), id, key, store.Now()); err != nil {
-			a.Log.Warn("noting that a spectator came", "error", err)
+			a.named(r.Context()).Warn("noting that a spectator came", "error", err)
 		}
 	}
 	h := w.Header()

@@ -51,7 +51,7 @@ func (a *API) servePicture(w http.ResponseWriter, r *http.Request, tag string, r
 	bytes, err := read()
 	if err != nil {
 		w.Header().Del("ETag")
-		p, _ := a.answerable(err).(*wire.Problem)
+		p, _ := a.answerable(r.Context(), err).(*wire.Problem)
 		if p.Status == 404 {
 			p = noSuchPicture()
 		}

@@ -1,11 +1,12 @@
 package api
 
 import (
+	"context"
 	"net"
 	"net/http"
 	"net/http/httputil"
 	"net/url"
-	"regexp"
+	"strings"
 	"sync"
 	"time"
 
@@ -20,9 +21,6 @@ const passedBy = "Damselfly-Service"
 // reachWithin is how long the service that holds a room may take to be reached.
 const reachWithin = time.Second
 
-// ofRoom are the paths of one room.
-var ofRoom = regexp.MustCompile(`^/api/rooms/([^/]+)(/|$)`)
-
 // toHolder passes requests and sockets of a room on to the service that holds it, where several share the
 // records. One that was passed on already is not passed on again.
 func (a *API) toHolder(next http.Handler) http.Handler {
@@ -31,12 +29,14 @@ func (a *API) toHolder(next http.Handler) http.Handler {
 	}
 	line := &http.Transport{DialContext: (&net.Dialer{Timeout: reachWithin}).DialContext, MaxIdleConnsPerHost: 64, IdleConnTimeout: time.Minute}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		room := ofRoom.FindStringSubmatch(r.URL.Path)
-		if room == nil || a.Rooms.Holds(room[1]) {
+		room := roomIn(r.URL.Path)
+		if room == "" || !strings.HasPrefix(r.URL.Path, "/api/") || a.Rooms.Holds(room) { // every service has the pages
 			next.ServeHTTP(w, r)
 			return
 		}
-		at, err := a.Store.HeldAt(r.Context(), room[1])
+		ask, cancel := context.WithTimeout(r.Context(), gonePatience)
+		at, err := a.Store.HeldAt(ask, room)
+		cancel()
 		if err != nil || at == "" { // whoever is asked first holds it
 			next.ServeHTTP(w, r)
 			return
@@ -79,7 +79,7 @@ func (a *API) passTo(to *url.URL, line http.RoundTripper) http.Handler {
 			return nil
 		},
 		ErrorHandler: func(w http.ResponseWriter, r *http.Request, err error) {
-			a.Log.Debug("passing a request on", "path", r.URL.Path, "to", to.Host, "error", err)
+			a.named(r.Context()).Debug("passing a request on", "path", r.URL.Path, "to", to.Host, "error", err)
 			comesAnew(w)
 		},
 	}
@@ -106,7 +106,9 @@ func (a *API) isFellow(r *http.Request) bool {
 	if _, known := a.fellows.known.Load(id); known {
 		return true
 	}
-	is, err := a.Store.IsService(r.Context(), id)
+	ask, cancel := context.WithTimeout(r.Context(), gonePatience)
+	defer cancel()
+	is, err := a.Store.IsService(ask, id)
 	if err != nil || !is {
 		r.Header.Del(passedBy)
 		return false

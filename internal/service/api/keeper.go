@@ -55,7 +55,7 @@ func (a *API) keeperFiles(router chi.Router) {
 func (a *API) asKeeper(do http.HandlerFunc) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		if _, err := a.identify(r.Context(), keeper, bearer(r.Header.Get("Authorization")), ""); err != nil {
-			p, _ := a.answerable(err).(*wire.Problem)
+			p, _ := a.answerable(r.Context(), err).(*wire.Problem)
 			w.Header().Set("WWW-Authenticate", `Bearer realm="Damselfly"`)
 			writeProblem(w, p)
 			return
@@ -69,7 +69,7 @@ func (a *API) backup(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", time.Now().UTC().Format("damselfly-2006-01-02-1504.zip")))
 	if err := a.Store.Backup(r.Context(), w, Version); err != nil {
-		a.Log.Error("a backup was not given whole", "error", err)
+		a.named(r.Context()).Error("a backup was not given whole", "error", err)
 		panic(http.ErrAbortHandler) // so that nobody takes half of it for the whole
 	}
 }
@@ -82,7 +82,7 @@ func (a *API) restore(w http.ResponseWriter, r *http.Request) {
 	case errors.As(err, &why):
 		writeProblem(w, &wire.Problem{Status: 422, Code: "not-restored", Title: "Nothing was restored", Detail: "Nothing was changed: " + why.Text + "."})
 	case err != nil:
-		p, _ := a.answerable(err).(*wire.Problem)
+		p, _ := a.answerable(r.Context(), err).(*wire.Problem)
 		writeProblem(w, p)
 	default:
 		w.WriteHeader(http.StatusNoContent)
@@ -113,7 +113,7 @@ func (a *API) restoreFrom(r *http.Request) error {
 		return &store.RestoreError{Text: "other services use these records; end them first, so that none goes on with what was before"}
 	}
 	defer a.makers.forget()
-	a.Log.Warn("restoring a backup")
+	a.named(r.Context()).Warn("restoring a backup")
 	return a.Rooms.Aside(r.Context(), func() error { return a.Store.Restore(r.Context(), backup) })
 }
 

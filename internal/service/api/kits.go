@@ -268,7 +268,7 @@ func (a *API) getKit(ctx context.Context, in *OfEdition) (*streamed, error) {
 	out.Body = func(h huma.Context) {
 		folder := a.Store.Folder(h.Context(), files)
 		if err := kit.ZipNamed(folder.Names(), folder.ReadFile, h.BodyWriter()); err != nil {
-			a.Log.Warn("a kit was not given whole", "kit", k.ID, "error", err)
+			a.named(h.Context()).Warn("a kit was not given whole", "kit", k.ID, "error", err)
 			panic(http.ErrAbortHandler) // so that nobody takes half a zip for a whole one
 		}
 	}

@@ -5,13 +5,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"net/url"
 	"runtime/debug"
-	"slices"
 	"sync"
 	"time"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/gorilla/websocket"
 
 	"damselfly.example/damselfly/internal/service/room"
@@ -39,41 +36,26 @@ var upgrader = websocket.Upgrader{
 // anyOrigin leaves origins to ownOrigin.
 func anyOrigin(*http.Request) bool { return true }
 
-// ownOrigin lets in programs, which send no origin, and our own pages: those of the host that
-// was asked, or of the public address.
-func (a *API) ownOrigin(r *http.Request) bool {
-	origin := r.Header.Get("Origin")
-	if origin == "" {
-		return true
-	}
-	u, err := url.Parse(origin)
-	if slices.Contains(a.Origins, "*") || slices.Contains(a.Origins, origin) {
-		return true
-	}
-	public, _ := url.Parse(a.Public)
-	return err == nil && u.Host != "" && (u.Host == r.Host || public != nil && u.Host == public.Host)
-}
-
 // live is the socket of one person at a room: first their hello, then requests
 // one way, and the other way the view, changes and answers. The request's own goroutine,
 // with all that it holds on to, ends at once.
 func (a *API) live(w http.ResponseWriter, r *http.Request) {
 	if !a.ownOrigin(r) {
 		a.otherPages.Do(func() { // whoever likes can have sockets refused as fast as they ask
-			a.Log.Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
+			a.named(r.Context()).Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
 		})
 		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
-			Detail: "This socket is for pages of " + r.Host + ". If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
+			Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
 		return
 	}
 	socket, err := upgrader.Upgrade(w, r, nil)
 	if err != nil {
 		return // the upgrader has answered
 	}
-	id := chi.URLParam(r, "room")
-	a.serve(socket, func() {
-		if p := a.meet(socket, id); p != nil {
-			a.serve(socket, p.stay) // on a small stack, for however long
+	of := aboutOf(r) // and no more of the request is held on to
+	a.serve(socket, of, func() {
+		if p := a.meet(socket, of); p != nil {
+			a.serve(socket, of, p.stay) // on a small stack, for however long
 			return
 		}
 		_ = socket.Close()
@@ -81,11 +63,11 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 }
 
 // serve does something for a socket beside everything else.
-func (a *API) serve(socket *websocket.Conn, what func()) {
+func (a *API) serve(socket *websocket.Conn, of about, what func()) {
 	a.sockets.Go(func() {
 		defer func() {
 			if cause := recover(); cause != nil {
-				a.Log.Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
+				a.named(noting(context.Background(), of)).Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
 				_ = socket.Close()
 			}
 		}()
@@ -106,27 +88,28 @@ func (a *API) Wait(ctx context.Context) error {
 }
 
 // meet lets somebody into a room; nil if they may not.
-func (a *API) meet(socket *websocket.Conn, id string) *person {
+func (a *API) meet(socket *websocket.Conn, of about) *person {
 	socket.SetReadLimit(maxMessage)
+	ctx, id := noting(context.Background(), of), of.room
 	hello, who, err := a.hello(socket, id)
 	if err != nil {
-		a.turnAway(socket, err)
+		a.turnAway(ctx, socket, err)
 		return nil
 	}
 	p := &person{api: a, room: id, who: at(who), socket: socket}
 	p.listener = room.NewListener(p.who, p.wake)
 	p.listener.Key = string(store.Hash(hello.Key))
 	p.begin()
-	ctx, cancel := context.WithTimeout(context.Background(), helloPatience)
+	ctx, cancel := context.WithTimeout(ctx, helloPatience)
 	defer cancel()
 	if err := a.Rooms.Enter(ctx, id, p.listener, hello); err != nil {
 		p.finish()
-		a.turnAway(socket, err)
+		a.turnAway(ctx, socket, err)
 		return nil
 	}
 	if who.Seat == 0 {
 		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
-			a.Log.Warn("noting that a spectator came", "error", err)
+			a.named(ctx).Warn("noting that a spectator came", "error", err)
 		}
 	}
 	return p
@@ -177,8 +160,8 @@ func notJSON(text []byte, example string) *wire.Problem {
 }
 
 // turnAway says why somebody is not let in.
-func (a *API) turnAway(socket *websocket.Conn, err error) {
-	p, ok := a.answerable(err).(*wire.Problem)
+func (a *API) turnAway(ctx context.Context, socket *websocket.Conn, err error) {
+	p, ok := a.answerable(ctx, err).(*wire.Problem)
 	if !ok || p.Status == 500 {
 		return
 	}
@@ -232,7 +215,7 @@ func (p *person) read(ctx context.Context) {
 			m := wire.Settled{ID: act.ID, Answer: &answer}
 			if err != nil {
 				m.Answer = nil
-				m.Problem, _ = p.api.answerable(err).(*wire.Problem)
+				m.Problem, _ = p.api.answerable(noting(ctx, about{request: act.ID, room: p.room}), err).(*wire.Problem)
 			}
 			p.answer(m)
 		})

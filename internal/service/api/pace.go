@@ -107,13 +107,13 @@ func (t attempt) end(right bool) {
 }
 
 func joinsTooFast() *wire.Problem {
-	return typed(&wire.Problem{Status: 429, Code: "too-many-joins", Title: "Too many at once",
+	return typed(&wire.Problem{Status: 429, Code: "too-many-joins", Title: "Too many at once", After: 60,
 		Detail:  "Too many people joined this room from your address. Wait a minute.",
 		Numbers: map[string]int{"at-once": joinsAtOnce}})
 }
 
 func (a *API) tooFast() *wire.Problem {
-	return typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast",
+	return typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast", After: 1,
 		Detail:  fmt.Sprintf("You sent more than %d actions a second. Wait a moment.", a.Limits.Acts),
 		Numbers: map[string]int{"actions-a-second": a.Limits.Acts}})
 }

@@ -38,3 +38,10 @@ func TestAGuesserDoesNotLockOutWhoSharesTheAddress(t *testing.T) {
 	}
 	assert.LessOrEqual(t, guesses, 130)
 }
+
+// Where waiting helps, the refusal says for how long.
+func TestRefusalsOfTheFastSayWhenToComeAgain(t *testing.T) {
+	a := &API{}
+	assert.Equal(t, "1", a.tooFast().GetHeaders().Get("Retry-After"))
+	assert.Equal(t, "60", joinsTooFast().GetHeaders().Get("Retry-After"))
+}

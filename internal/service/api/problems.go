@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"net/http"
@@ -22,19 +23,19 @@ func PlainCodes() map[int]string { return codes }
 
 // newProblem shapes the library's errors as the service's own.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
-	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: message, Code: codes[status]}
+	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: ofRequest(message), Code: codes[status]}
 	if p.Code == "" {
 		p.Code = "internal"
 	}
 	for _, err := range errs {
 		if err != nil {
-			p.Details = append(p.Details, err.Error())
+			p.Details = append(p.Details, plainly(err))
 		}
 	}
 	if status >= 500 {
 		p.Detail, p.Details = "The service failed on this request; please report it.", nil
 	} else if len(p.Details) > 0 {
-		p.Detail += ": " + strings.Join(p.Details, "; ")
+		p.Detail = wire.Sentence(strings.Join(p.Details, "; "))
 	}
 	return typed(p)
 }
@@ -49,7 +50,7 @@ func typed(p *wire.Problem) *wire.Problem {
 }
 
 // answerable makes of any error one that a client may be told.
-func (a *API) answerable(err error) error {
+func (a *API) answerable(ctx context.Context, err error) error {
 	if err == nil {
 		return nil
 	}
@@ -64,11 +65,11 @@ func (a *API) answerable(err error) error {
 		return typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
 	}
 	if store.Heals(err) {
-		a.Log.Warn("the database does not answer", "error", err)
+		a.named(ctx).Warn("the database does not answer", "error", err)
 		return typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
 			Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
-	a.Log.Error("answering a request", "error", err)
+	a.named(ctx).Error("answering a request", "error", err)
 	return typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
 		Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
 }
@@ -76,6 +77,12 @@ func (a *API) answerable(err error) error {
 // writeProblem answers outside of the REST routes.
 func writeProblem(w http.ResponseWriter, p *wire.Problem) {
 	w.Header().Set("Content-Type", p.ContentType(""))
+	for name, values := range p.GetHeaders() {
+		w.Header()[name] = values
+	}
+	if p.Status == http.StatusServiceUnavailable && w.Header().Get("Retry-After") == "" {
+		w.Header().Set("Retry-After", "1")
+	}
 	w.WriteHeader(p.Status)
 	_ = json.NewEncoder(w).Encode(typed(p))
 }

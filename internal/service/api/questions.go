@@ -18,7 +18,7 @@ import (
 
 type lookAtPlace struct {
 	InRoom
-	Place string `query:"place" required:"true" doc:"A place's id, such as weather, satchel/2 or marsh/B3."`
+	Place string `query:"place" required:"true" doc:"A place's id, such as weather, satchel/2 or marsh/B3, or how Steps call it, such as my hand or satchel of Bo."`
 }
 
 type placeSeen struct {
@@ -27,7 +27,7 @@ type placeSeen struct {
 
 type lookRound struct {
 	InRoom
-	Cell   string `query:"cell" required:"true" doc:"A cell such as marsh/B3, or a grid for all its cells."`
+	Cell   string `query:"cell" required:"true" doc:"A cell such as marsh/B3, or as Steps call it, such as marsh B3, or a grid for all its cells."`
 	Within int    `query:"within" minimum:"0" maximum:"100" doc:"At most so many steps away; any if left out."`
 }
 
@@ -40,7 +40,7 @@ type cellsSeen struct {
 
 type lookForDeck struct {
 	InRoom
-	Deck string `query:"deck" required:"true"`
+	Deck string `query:"deck" required:"true" doc:"Its key or name."`
 }
 
 type deckSeen struct {
@@ -71,14 +71,15 @@ func (a *API) questionRoutes(h huma.API) {
 		if err != nil {
 			return nil, err
 		}
-		if p := v.Place(table.PlaceID(in.Place)); p != nil {
+		id, err := a.placeCalled(ctx, in.InRoom, v, in.Place)
+		if err != nil {
+			return nil, err
+		}
+		if p := v.Place(id); p != nil {
 			return &placeSeen{wire.PlaceSeen{Place: *p, Faces: v.Faces.Of(*p)}}, nil
 		}
-		if _, isCell := v.Taken(table.PlaceID(in.Place), 0); isCell { // a cell no card lies on
-			cell := sight.Place{ID: table.PlaceID(in.Place), Laid: sight.Laid{Kind: table.Cell, Sight: table.Open}}
-			return &placeSeen{wire.PlaceSeen{Place: cell, Faces: sight.Faces{}}}, nil
-		}
-		return nil, noSuchPlace(in.Place)
+		cell := sight.Place{ID: id, Laid: sight.Laid{Kind: table.Cell, Sight: table.Open}} // no card lies on it
+		return &placeSeen{wire.PlaceSeen{Place: cell, Faces: sight.Faces{}}}, nil
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "cells-taken", Method: http.MethodGet, Path: "/api/rooms/{room}/cells", Tags: tags, Errors: []int{404},
@@ -88,10 +89,14 @@ func (a *API) questionRoutes(h huma.API) {
 		if err != nil {
 			return nil, err
 		}
+		cell, err := a.placeCalled(ctx, in.InRoom, v, in.Cell)
+		if err != nil {
+			return nil, err
+		}
 		out := &cellsSeen{}
 		var ok bool
-		if out.Body.Taken, ok = v.Taken(table.PlaceID(in.Cell), in.Within); !ok {
-			return nil, noSuchPlace(in.Cell)
+		if out.Body.Taken, ok = v.Taken(cell, in.Within); !ok {
+			return nil, &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("%q is no cell, and no grid.", in.Cell)}
 		}
 		out.Body.Faces = v.Faces.Of(out.Body.Taken...)
 		return out, nil
@@ -101,9 +106,16 @@ func (a *API) questionRoutes(h huma.API) {
 		Summary: "Where the cards of a deck are", Description: "As far as you may see.",
 	}, func(ctx context.Context, in *lookForDeck) (*deckSeen, error) {
 		v, err := view(ctx, in.InRoom)
+		if err != nil {
+			return nil, err
+		}
+		deck, err := a.Rooms.DeckNamed(ctx, in.Room, at(callerOf(ctx).seat), in.Deck)
+		if err != nil {
+			return nil, err
+		}
 		out := &deckSeen{}
-		out.Body.Found = v.Where(in.Deck)
-		return out, err
+		out.Body.Found = v.Where(deck)
+		return out, nil
 	})
 	route(a, h, maker, huma.Operation{
 		OperationID: "open-deck", Method: http.MethodPost, Path: "/api/decks", Summary: "A shuffled deck to draw from", Tags: tags,
@@ -113,8 +125,21 @@ func (a *API) questionRoutes(h huma.API) {
 	}, a.openDeck)
 }
 
-func noSuchPlace(id string) error {
-	return &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", id)}
+// placeCalled is the place or cell of a view that has an id, or is called so in Steps.
+func (a *API) placeCalled(ctx context.Context, in InRoom, v sight.View, text string) (table.PlaceID, error) {
+	id := table.PlaceID(text)
+	isThere := func(id table.PlaceID) bool {
+		_, isCell := v.Taken(id, 0)
+		return isCell || v.Place(id) != nil
+	}
+	if isThere(id) {
+		return id, nil
+	}
+	id, err := a.Rooms.PlaceNamed(ctx, in.Room, at(callerOf(ctx).seat), text)
+	if err == nil && !isThere(id) { // it went meanwhile
+		err = &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", text)}
+	}
+	return id, err
 }
 
 // openDeck opens a room that holds nothing but one deck and where its cards go.

@@ -46,6 +46,23 @@ type InRoom struct {
 	Room string `path:"room" maxLength:"16"`
 }
 
+func (in InRoom) room() string { return in.Room }
+
+type setPasscode struct {
+	InRoom
+	Body wire.SetPasscode
+}
+
+type setOrigins struct {
+	InRoom
+	Body wire.SetOrigins
+}
+
+type bringDeck struct {
+	InRoom
+	Body wire.BringDeck
+}
+
 type inSeat struct {
 	InRoom
 	Seat int `path:"seat" minimum:"1" maximum:"12"`
@@ -96,19 +113,15 @@ func (a *API) roomRoutes(h huma.API) {
 		}
 		return out, err
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "remove-room", Method: http.MethodDelete, Path: "/api/rooms/{room}", Summary: "Take a room away",
-		Description: "Who are there are let go; it can be brought back for 30 days.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404},
-	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
-		err = a.Store.RemoveRoom(ctx, r.ID, time.Now().UnixMilli())
+		Description: "Who are there are let go; it can be brought back for 30 days.", Errors: []int{404},
+	}, func(ctx context.Context, r store.Room, _ *InRoom) error {
+		err := a.Store.RemoveRoom(ctx, r.ID, time.Now().UnixMilli())
 		if err == nil {
 			a.Rooms.Remove(r.ID)
 		}
-		return nil, err
+		return err
 	})
 	route(a, h, maker, huma.Operation{
 		OperationID: "restore-room", Method: http.MethodPost, Path: "/api/rooms/{room}/restore", Summary: "Bring a removed room back",
@@ -121,65 +134,53 @@ func (a *API) roomRoutes(h huma.API) {
 		}
 		return nil, err
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "end-room", Method: http.MethodPost, Path: "/api/rooms/{room}/end", Summary: "End the game of a room of yours",
-		Description: "Nothing is done there any more, and the seed of its chance is known; who has the link still sees the table.", Tags: tags,
-		DefaultStatus: http.StatusNoContent, Errors: []int{404, 409},
-	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
-		return nil, a.Rooms.ByMaker(ctx, r.ID, table.End{})
+		Description: "Nothing is done there any more, and the seed of its chance is known; who has the link still sees the table.",
+		Errors:      []int{404, 409},
+	}, func(ctx context.Context, r store.Room, _ *InRoom) error {
+		return a.Rooms.ByMaker(ctx, r.ID, table.End{})
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "free-seat", Method: http.MethodPost, Path: "/api/rooms/{room}/seats/{seat}/free", Summary: "Free a seat of a room of yours",
-		Description: "Its keys end; its cards stay for whoever takes the seat.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
-	}, func(ctx context.Context, in *inSeat) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
-		return nil, a.Rooms.ByMaker(ctx, r.ID, table.Free{Seat: table.Seat(in.Seat)})
+		Description: "Its keys end; its cards stay for whoever takes the seat.", Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, r store.Room, in *inSeat) error {
+		return a.Rooms.ByMaker(ctx, r.ID, table.Free{Seat: table.Seat(in.Seat)})
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "make-host", Method: http.MethodPost, Path: "/api/rooms/{room}/seats/{seat}/host", Summary: "Make a seat of a room of yours its host",
-		Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
-	}, func(ctx context.Context, in *inSeat) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
-		return nil, a.Rooms.ByMaker(ctx, r.ID, table.Keys{Seat: table.Seat(in.Seat)})
+		Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, r store.Room, in *inSeat) error {
+		return a.Rooms.ByMaker(ctx, r.ID, table.Keys{Seat: table.Seat(in.Seat)})
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "set-passcode", Method: http.MethodPut, Path: "/api/rooms/{room}/passcode", Summary: "Give a room of yours another passcode, or none",
-		Description: "Who sits there stays; who joins from now on is asked for it.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 422},
-	}, func(ctx context.Context, in *struct {
-		InRoom
-		Body wire.SetPasscode
-	}) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
+		Description: "Who sits there stays; who joins from now on is asked for it.", Errors: []int{404, 422},
+	}, func(ctx context.Context, r store.Room, in *setPasscode) error {
 		hash, err := passcodeHash(in.Body.Passcode)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		return nil, a.Store.SetPasscode(ctx, r.ID, hash)
+		return a.Store.SetPasscode(ctx, r.ID, hash)
+	})
+	toRoom(a, h, huma.Operation{
+		OperationID: "set-origins", Method: http.MethodPut, Path: "/api/rooms/{room}/origins", Summary: "Let pages of other addresses ask about a room of yours",
+		Description: "They may call this room's part of the API, hold its socket and show its table in a frame. In place of those that were allowed before.",
+		Errors:      []int{404, 422},
+	}, func(ctx context.Context, r store.Room, in *setOrigins) error {
+		origins, err := originsOf(in.Body.Origins)
+		if err != nil {
+			return err
+		}
+		return a.Store.SetOrigins(ctx, r.ID, origins)
 	})
 	revised := "Cards keep their place, side, turn and secrecy, and show the new art where they lie. New cards go to their deck's home. Cards that are gone " +
 		"leave where everybody sees them; those that somebody cannot see stay, marked for who sees them, until everybody does. What players moved stays where it is."
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "take-edition", Method: http.MethodPost, Path: "/api/rooms/{room}/edition", Summary: "Take another edition of its kit into a room of yours",
-		Description: revised, Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
-	}, func(ctx context.Context, in *takeEdition) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
-		return nil, a.revise(ctx, r, room.Who{}, in.Body)
+		Description: revised, Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, r store.Room, in *takeEdition) error {
+		return a.revise(ctx, r, room.Who{}, in.Body)
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "take-edition-as-host", Method: http.MethodPost, Path: "/api/rooms/{room}/edition/by-host", Summary: "Take another edition of its kit into a room, as its host",
@@ -191,22 +192,15 @@ func (a *API) roomRoutes(h huma.API) {
 		}
 		return nil, a.revise(ctx, r, at(callerOf(ctx).seat), in.Body)
 	})
-	route(a, h, maker, huma.Operation{
+	toRoom(a, h, huma.Operation{
 		OperationID: "bring-deck", Method: http.MethodPost, Path: "/api/rooms/{room}/decks", Summary: "Bring a deck of a kit of yours onto the table of a room of yours",
-		Description: "It comes as a pile of its own, face down, in the order of its designs.", Tags: tags, DefaultStatus: http.StatusNoContent, Errors: []int{404, 409, 422},
-	}, func(ctx context.Context, in *struct {
-		InRoom
-		Body wire.BringDeck
-	}) (*struct{}, error) {
-		r, err := a.roomOf(ctx, in.Room)
-		if err != nil {
-			return nil, err
-		}
+		Description: "It comes as a pile of its own, face down, in the order of its designs.", Errors: []int{404, 409, 422},
+	}, func(ctx context.Context, r store.Room, in *bringDeck) error {
 		k, err := a.kitNamed(ctx, r.Maker, in.Body.Kit)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		return nil, a.Rooms.BringDeck(ctx, r.ID, table.EditionOf{Kit: k.ID, Number: k.Edition}, in.Body.Deck)
+		return a.Rooms.BringDeck(ctx, r.ID, table.EditionOf{Kit: k.ID, Number: k.Edition}, in.Body.Deck)
 	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-room-code", Method: http.MethodGet, Path: "/api/rooms/{room}/code", Summary: "The link of a room as a QR code",
@@ -283,6 +277,21 @@ func (a *API) revise(ctx context.Context, r store.Room, who room.Who, want wire.
 			Detail: fmt.Sprintf("This room has edition %d already.", number), Numbers: map[string]int{"edition": number}}
 	}
 	return a.Rooms.Revise(ctx, r.ID, who, number, table.NewCards(cmp.Or(want.NewCards, string(table.Underneath))))
+}
+
+// toRoom registers what a maker does to a room of their own. It is answered with nothing but that it is done.
+func toRoom[I any, In interface {
+	*I
+	room() string
+}](a *API, h huma.API, op huma.Operation, do func(context.Context, store.Room, *I) error) {
+	op.Tags, op.DefaultStatus = []string{"rooms"}, http.StatusNoContent
+	route(a, h, maker, op, func(ctx context.Context, in *I) (*struct{}, error) {
+		r, err := a.roomOf(ctx, In(in).room())
+		if err != nil {
+			return nil, err
+		}
+		return nil, do(ctx, r, in)
+	})
 }
 
 // roomOf finds a room of the caller's.
@@ -369,8 +378,13 @@ func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown,
 
 // opening is a room as it is wanted.
 func opening(want wire.OpenRoom, record store.Room) (_ store.Room, err error) {
-	record.Name = cmp.Or(strings.TrimSpace(want.Name), record.Name)
+	if record.Name, err = goodTitle(cmp.Or(strings.TrimSpace(want.Name), record.Name)); err != nil {
+		return record, err
+	}
 	record.Spectators = want.Spectators == nil || *want.Spectators
+	if record.Origins, err = originsOf(want.Origins); err != nil {
+		return record, err
+	}
 	record.Passcode, err = passcodeHash(want.Passcode)
 	return record, err
 }
@@ -399,7 +413,9 @@ func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 		Passcode: len(r.Passcode) > 0, Spectators: mayWatch(r, front.Settings), Locked: front.Settings.Locked, Ended: front.Settings.Ended,
 		Commitment: chance.Commit(chance.Seed(r.Seed)), At: r.At,
 	}
-	if shown.Passcode { // who sits there is for whoever may come in
+	if callerOf(ctx).maker.ID == r.Maker {
+		shown.Host, shown.Origins = front.Settings.Host, strings.Fields(r.Origins)
+	} else if shown.Passcode { // who sits there is for whoever may come in
 		for i := range shown.Seats {
 			if shown.Seats[i].Name != "" {
 				shown.Seats[i].Name = "taken"

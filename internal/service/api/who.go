@@ -53,7 +53,7 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 	huma.Register(h, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := handle(ctx, in)
 		if err != nil {
-			return nil, a.answerable(err)
+			return nil, a.answerable(ctx, err)
 		}
 		return out, nil
 	})
@@ -73,7 +73,7 @@ func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context
 		key := bearer(ctx.Header("Authorization"))
 		c, err := a.identify(ctx.Context(), who, key, ctx.Param("room"))
 		if err != nil {
-			p, _ := a.answerable(err).(*wire.Problem)
+			p, _ := a.answerable(ctx.Context(), err).(*wire.Problem)
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetStatus(p.Status)
 			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)

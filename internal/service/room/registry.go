@@ -394,6 +394,29 @@ func (r *Rooms) CheckSteps(ctx context.Context, room string, who Who, text strin
 	return nil
 }
 
+// PlaceNamed is the place that a seat calls so, as in Steps, and DeckNamed the key of a deck. The error is why there is none.
+func (r *Rooms) PlaceNamed(ctx context.Context, room string, who Who, text string) (table.PlaceID, error) {
+	return named(ctx, r, room, who, func(t *table.Table) (table.PlaceID, error) { return steps.ReadPlace(text, t, who.Seat) }, table.NoSuchPlace, "No such place")
+}
+
+func (r *Rooms) DeckNamed(ctx context.Context, room string, who Who, text string) (string, error) {
+	return named(ctx, r, room, who, func(t *table.Table) (string, error) { return steps.ReadDeck(text, t) }, table.NoSuchDeck, "No such deck")
+}
+
+func named[N ~string](ctx context.Context, r *Rooms, room string, who Who, read func(*table.Table) (N, error), code, title string) (is N, err error) {
+	mistake, err := ask(ctx, r, room, &who, func(s *state) (mistake error) {
+		is, mistake = read(s.game.Table())
+		return mistake
+	})
+	if err != nil {
+		return "", err
+	}
+	if mistake != nil {
+		return "", wire.NotNamed(mistake, code, title)
+	}
+	return is, nil
+}
+
 // Laid is how the zones and pieces of a room lie, without any card.
 func (r *Rooms) Laid(ctx context.Context, room string) (*table.Table, error) {
 	return ask(ctx, r, room, nil, func(s *state) *table.Table { return s.game.Table().Bare() })

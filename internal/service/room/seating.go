@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/base32"
+	"fmt"
 	"strings"
 
 	"damselfly.example/damselfly/internal/core/table"
@@ -56,7 +57,9 @@ func (r *Rooms) Sit(ctx context.Context, room string, want Seating) (Who, error)
 		}
 		seat := want.Seat
 		if seat == 0 {
-			seat = s.game.Free()
+			if seat = s.game.Free(); s.game.Table().Chair(seat) == nil {
+				return full(len(s.game.Table().Chairs))
+			}
 		}
 		who := Who{Seat: seat, Tenure: uint64(s.last + 1)}
 		taken <- who
@@ -69,6 +72,16 @@ func (r *Rooms) Sit(ctx context.Context, room string, want Seating) (Who, error)
 		return Who{}, err
 	}
 	return <-taken, nil
+}
+
+// full refuses who would sit where every seat is taken.
+func full(seats int) *wire.Problem {
+	all := fmt.Sprintf("All %d seats of this room are taken.", seats)
+	if seats == 1 {
+		all = "The one seat of this room is taken."
+	}
+	return &wire.Problem{Status: 409, Code: "all-seats-taken", Title: "The room is full",
+		Detail: all + " You can watch, or ask who sits there to free one.", Numbers: map[string]int{"seats": seats}}
 }
 
 // Watch reports whether somebody may watch a room now.

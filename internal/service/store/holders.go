@@ -90,7 +90,8 @@ func (s *Store) Hold(ctx context.Context, room string) error {
 	})
 }
 
-// stillHolds refuses entries of rooms that came to another service. None can come to one before the transaction ends.
+// stillHolds refuses entries of rooms that came to another service, and says that this one lives. No room can come to another one
+// before the transaction ends.
 func (s *Store) stillHolds(ctx context.Context, tx *sqlx.Tx, entries []Entry) error {
 	rooms := map[string]bool{}
 	for _, e := range entries {
@@ -112,12 +113,16 @@ func (s *Store) stillHolds(ctx context.Context, tx *sqlx.Tx, entries []Entry) er
 	if len(held) < len(names) {
 		return ErrHeld
 	}
-	return nil
+	_, err = tx.ExecContext(ctx, livesOn, leaseTime, s.service)
+	return err
 }
+
+// livesOn has a service hold its rooms for longer.
+const livesOn = "UPDATE services SET until = GREATEST(until + 1, " + now + " + ?) WHERE id = ?"
 
 // Live says that this service lives, and returns the rooms that it holds.
 func (s *Store) Live(ctx context.Context) (rooms []string, err error) {
-	result, err := s.db.ExecContext(ctx, "UPDATE services SET until = GREATEST(until + 1, "+now+" + ?) WHERE id = ?", leaseTime, s.service)
+	result, err := s.db.ExecContext(ctx, livesOn, leaseTime, s.service)
 	if err != nil {
 		return nil, err
 	}

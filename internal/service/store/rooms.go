@@ -25,11 +25,12 @@ type Room struct {
 	Passcode   []byte `db:"passcode"` // slow hash; empty: none
 	Seed       []byte `db:"seed"`
 	At         int64  `db:"created_at"`
-	Ended      bool   `db:"ended"` // the game has
+	Ended      bool   `db:"ended"`   // the game has
+	Origins    string `db:"origins"` // addresses of pages that may ask about it, with a space between them
 }
 
 // roomColumns are the columns of a Room.
-const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at, ended"
+const roomColumns = "id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at, ended, origins"
 
 // Entry is one entry of a room's journal.
 type Entry struct {
@@ -68,8 +69,8 @@ type KeyChange struct {
 func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
 	return s.within(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.NamedExecContext(ctx, `
-			INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at)
-			VALUES (:id, :maker, :kit, :edition, :name, :seats, :spectators, :passcode, :seed, :created_at)`, r)
+			INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at, origins)
+			VALUES (:id, :maker, :kit, :edition, :name, :seats, :spectators, :passcode, :seed, :created_at, :origins)`, r)
 		if err != nil {
 			return err
 		}
@@ -99,7 +100,7 @@ type RoomRow struct {
 func (s *Store) rooms(ctx context.Context, where string, values ...any) ([]RoomRow, error) {
 	rows := []RoomRow{}
 	err := s.db.SelectContext(ctx, &rows, `
-		SELECT r.id, r.maker, r.kit, r.edition, r.name, r.seats, r.spectators, r.passcode, r.seed, r.created_at, r.ended, r.removed_at, COALESCE(k.name, '') AS kit_name,
+		SELECT r.id, r.maker, r.kit, r.edition, r.name, r.seats, r.spectators, r.passcode, r.seed, r.created_at, r.ended, r.origins, r.removed_at, COALESCE(k.name, '') AS kit_name,
 			COALESCE((SELECT MAX(number) FROM editions e WHERE e.kit = r.kit), r.edition) AS newest,
 			COALESCE((SELECT j.at FROM journal j WHERE j.room = r.id ORDER BY j.entry DESC LIMIT 1), r.created_at) AS last_at
 		FROM rooms r LEFT JOIN kits k ON k.id = r.kit WHERE `+where+" ORDER BY r.created_at DESC, r.id LIMIT 1000", values...)
@@ -120,6 +121,19 @@ func (s *Store) RemovedRooms(ctx context.Context, maker string, at int64) ([]Roo
 func (s *Store) SetPasscode(ctx context.Context, id string, hash []byte) error {
 	_, err := s.db.ExecContext(ctx, "UPDATE rooms SET passcode = ? WHERE id = ?", hash, id)
 	return err
+}
+
+// SetOrigins has pages of other addresses ask about a room, with a space between them.
+func (s *Store) SetOrigins(ctx context.Context, id, origins string) error {
+	_, err := s.db.ExecContext(ctx, "UPDATE rooms SET origins = ? WHERE id = ?", origins, id)
+	return err
+}
+
+// Origins are the addresses of pages that may ask about a room, or ErrNotFound.
+func (s *Store) Origins(ctx context.Context, id string) ([]string, error) {
+	var origins string
+	err := s.db.GetContext(ctx, &origins, "SELECT origins FROM rooms WHERE id = ? AND removed_at IS NULL", id)
+	return strings.Fields(origins), notFound(err)
 }
 
 // RemoveRoom takes a room away. Its journal stays.
