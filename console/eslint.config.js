@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
 export default ts.config(
-  { ignores: ["dist", "public", "src/api/schema.gen.ts"] },
+  { ignores: ["dist", "public", "client/dist", "client/src/schema.gen.ts"] },
   ...ts.configs.strict,
   hooks.configs.flat.recommended,
   a11y.flatConfigs.recommended,

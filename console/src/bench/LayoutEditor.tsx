@@ -2,6 +2,7 @@
 // again with every change. Boxes are dragged and sized on the card as well.
 import { useCallback, useRef, useState, type PointerEvent } from "react";
 import Button from "react-bootstrap/Button";
+import { aligned, type Aligned } from "./aligning";
 import { edit, useDraft } from "./draft";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
 import { DrawnCard } from "./Thumb";
@@ -9,6 +10,7 @@ import type { Box, LayoutEntry } from "./types";
 import "./LayoutEditor.css";
 
 const high = 470; // of the previewed card, in pixels of the page
+const near = 5; // how near a dragged box falls into line, in those pixels; with Alt it does not
 
 export function LayoutEditor({ name }: { name: string }) {
   const { manifest } = useDraft();
@@ -21,8 +23,12 @@ export function LayoutEditor({ name }: { name: string }) {
   const onProblems = useCallback((p: string[]) => setProblems(p), []);
   if (!layout) return null;
   const boxes = (face === "front" ? layout.front : layout.back) ?? [];
-  const put = (next: Box[]) => edit(["layouts", name, face], next.length ? next : undefined);
-  const change = (i: number, part: Partial<Box>) => put(boxes.map((b, k) => (k === i ? clean({ ...b, ...part }) : b)));
+  const put = (next: Box[], again = false) => edit(["layouts", name, face], next.length ? next : undefined, again);
+  const change = (i: number, part: Partial<Box>, again = false) =>
+    put(
+      boxes.map((b, k) => (k === i ? clean({ ...b, ...part }) : b)),
+      again,
+    );
   const box = boxes[chosen];
   const swap = (to: number) => {
     const next = [...boxes];
@@ -76,7 +82,7 @@ export function LayoutEditor({ name }: { name: string }) {
             boxes={boxes}
             chosen={chosen}
             onChoose={setChosen}
-            onAt={(at) => change(chosen, { at })}
+            onAt={(at, again) => change(chosen, { at }, again)}
             onProblems={onProblems}
           />
         )}
@@ -270,30 +276,38 @@ function Preview({
   boxes: Box[];
   chosen: number;
   onChoose: (i: number) => void;
-  onAt: (at: Box["at"]) => void;
+  onAt: (at: Box["at"], again: boolean) => void;
   onProblems: (p: string[]) => void;
 }) {
   const { files, manifest } = useDraft();
   const file = manifest.decks?.[deck]?.rows ?? "";
   const scale = high / layout.size[1];
-  const drag = useRef<{ x: number; y: number; at: Box["at"]; size: boolean } | null>(null);
+  const drag = useRef<{ x: number; y: number; at: Box["at"]; size: boolean; moved: boolean } | null>(null);
+  const [lines, setLines] = useState<Pick<Aligned, "across" | "down"> | null>(null);
   const start = (i: number, size: boolean) => (e: PointerEvent<HTMLElement>) => {
     e.stopPropagation();
     e.currentTarget.setPointerCapture(e.pointerId);
     onChoose(i);
     const box = boxes[i];
-    if (box) drag.current = { x: e.clientX, y: e.clientY, at: box.at, size };
+    if (box) drag.current = { x: e.clientX, y: e.clientY, at: box.at, size, moved: false };
   };
   const move = (e: PointerEvent<HTMLElement>) => {
     const d = drag.current;
     if (!d) return;
     const [dx, dy] = [Math.round((e.clientX - d.x) / scale), Math.round((e.clientY - d.y) / scale)];
-    onAt(
-      d.size ? [d.at[0], d.at[1], Math.max(4, d.at[2] + dx), Math.max(4, d.at[3] + dy)] : [d.at[0] + dx, d.at[1] + dy, d.at[2], d.at[3]],
-    );
+    if (!d.moved && dx === 0 && dy === 0) return;
+    const to: Box["at"] = d.size
+      ? [d.at[0], d.at[1], Math.max(4, d.at[2] + dx), Math.max(4, d.at[3] + dy)]
+      : [d.at[0] + dx, d.at[1] + dy, d.at[2], d.at[3]];
+    const others = boxes.filter((_, i) => i !== chosen).map((b) => b.at);
+    const fallen = aligned(to, d.size, others, layout.size, e.altKey ? 0 : Math.round(near / scale));
+    setLines(fallen);
+    onAt(fallen.at, d.moved);
+    d.moved = true;
   };
   const end = () => {
     drag.current = null;
+    setLines(null);
   };
   const mark = JSON.stringify([layout, files[file]?.length, file]) + String(files[file] && shortHash(files[file]));
   return (
@@ -313,6 +327,12 @@ function Preview({
             <span className="layout-size" onPointerDown={start(i, true)} onPointerMove={move} onPointerUp={end} onPointerCancel={end} />
           )}
         </div>
+      ))}
+      {lines?.across.map((x) => (
+        <div key={`x${x}`} className="layout-line" style={{ left: x * scale, top: 0, bottom: 0 }} />
+      ))}
+      {lines?.down.map((y) => (
+        <div key={`y${y}`} className="layout-line" style={{ top: y * scale, left: 0, right: 0 }} />
       ))}
     </div>
   );

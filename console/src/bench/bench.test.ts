@@ -84,6 +84,21 @@ describe("the kit on the bench", () => {
     await undo();
     expect(name()).toBe("My game");
   });
+  it("goes back step by step however fast that is asked for; a change that goes on is one step", async () => {
+    await openDraft(useDraft.getState().files);
+    const name = () => useDraft.getState().manifest.name;
+    const began = name();
+    edit(["name"], "one");
+    edit(["name"], "two", true);
+    edit(["name"], "three", true);
+    edit(["name"], "four");
+    void undo();
+    await undo();
+    expect(name()).toBe(began);
+    void redo();
+    await redo();
+    expect(name()).toBe("four");
+  });
   it("is the same zip as long as it is the same kit", () => {
     const { files } = useDraft.getState();
     expect(zipped(files)).toEqual(zipped({ ...files }));

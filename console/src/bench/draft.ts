@@ -113,9 +113,15 @@ async function show(files: Files): Promise<void> {
 /** How many steps back there are. */
 const mostPast = 100;
 
-/** Goes on with other files; what was before can be brought back. */
-function goOn(files: Files, changed: Pick<Draft, "manifest">): void {
-  useDraft.setState((d) => ({ ...changed, files, changed: true, past: [...d.past.slice(-mostPast), d.files], future: [] }));
+/** Goes on with other files; what was before can be brought back, but where the same change goes on. */
+function goOn(files: Files, changed: Pick<Draft, "manifest">, again = false): void {
+  useDraft.setState((d) => ({
+    ...changed,
+    files,
+    changed: true,
+    past: again ? d.past : [...d.past.slice(-mostPast), d.files],
+    future: [],
+  }));
   checkSoon();
 }
 
@@ -127,29 +133,39 @@ export async function putFiles(added: Files): Promise<void> {
   goOn(files, { manifest: manifestFile in added ? manifestOf(files) : d.manifest });
 }
 
-/** Changes a part of kit.yaml; undefined takes it away. */
-export function edit(path: (string | number)[], value: unknown): void {
+/** Changes a part of kit.yaml; undefined takes it away. Of a change that goes on, such as a drag, all is undone at once. */
+export function edit(path: (string | number)[], value: unknown, again = false): void {
   const { files } = useDraft.getState();
   const document = documentOf(files);
   if (value === undefined) document.deleteIn(path);
   else document.setIn(path, document.createNode(value, { flow: path.length > 2 }));
   const bytes = new TextEncoder().encode(document.toString({ lineWidth: 0 }));
-  goOn({ ...files, [manifestFile]: bytes }, { manifest: document.toJS() as Manifest });
+  goOn({ ...files, [manifestFile]: bytes }, { manifest: document.toJS() as Manifest }, again);
   void core().put(manifestFile, bytes);
 }
 
-/** Brings back what was before the last change, or does it again. */
-export async function undo(): Promise<void> {
-  const { past, future, files } = useDraft.getState();
-  const former = past.at(-1);
-  if (former) await goTo(former, { past: past.slice(0, -1), future: [...future, files] });
+let travelling: Promise<void> = Promise.resolve();
+
+/** Goes back or on one step after the other, however fast they are asked for. */
+function travel(step: () => Promise<void>): Promise<void> {
+  travelling = travelling.then(step, step);
+  return travelling;
 }
 
-export async function redo(): Promise<void> {
-  const { past, future, files } = useDraft.getState();
-  const next = future.at(-1);
-  if (next) await goTo(next, { past: [...past, files], future: future.slice(0, -1) });
-}
+/** Brings back what was before the last change, or does it again. */
+export const undo = (): Promise<void> =>
+  travel(async () => {
+    const { past, future, files } = useDraft.getState();
+    const former = past.at(-1);
+    if (former) await goTo(former, { past: past.slice(0, -1), future: [...future, files] });
+  });
+
+export const redo = (): Promise<void> =>
+  travel(async () => {
+    const { past, future, files } = useDraft.getState();
+    const next = future.at(-1);
+    if (next) await goTo(next, { past: [...past, files], future: future.slice(0, -1) });
+  });
 
 async function goTo(files: Files, history: Pick<Draft, "past" | "future">): Promise<void> {
   await show(files);

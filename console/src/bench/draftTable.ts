@@ -2,7 +2,7 @@
 // would tell. Nothing of it is sent. What is laid is written into the draft.
 import { create } from "zustand";
 import type { Action, Answer, Message, Problem } from "../api/client";
-import { bare, fold, type TableState } from "../room/fold";
+import { bare, fold, type TableState } from "../../client/src/fold";
 import type { Live, Notice } from "../room/live";
 import type { PicturePut, StepsChecked, TableSource } from "../room/source";
 import { core, putFiles, useDraft } from "./draft";

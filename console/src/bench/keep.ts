@@ -1,5 +1,5 @@
 // Keeping a draft: the files that the service has already are not sent.
-import type { components } from "../api/schema.gen";
+import type { components } from "../../client/src/schema.gen";
 import type { Problem } from "../api/client";
 import { asMaker, useMaker } from "../maker/maker";
 import { core, useDraft, type Origin } from "./draft";

@@ -4,7 +4,7 @@ import createClient from "openapi-fetch";
 import { useEffect } from "react";
 import { create } from "zustand";
 import { askFor } from "../table/Asking";
-import type { paths } from "../api/schema.gen";
+import type { paths } from "../../client/src/schema.gen";
 
 const kept = "damselfly maker key";
 

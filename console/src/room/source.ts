@@ -1,7 +1,7 @@
 // What a table is sat at through: a room over its socket, or a draft in this browser.
 import type { StoreApi, UseBoundStore } from "zustand";
 import type { Action, Answer, Joined, Problem } from "../api/client";
-import type { components } from "../api/schema.gen";
+import type { components } from "../../client/src/schema.gen";
 import type { Live } from "./live";
 
 export type StepsChecked = components["schemas"]["StepsChecked"];

@@ -1,5 +1,5 @@
 // What differs between two editions: the cards side by side, and the rest in words.
-import type { components } from "../api/schema.gen";
+import type { components } from "../../client/src/schema.gen";
 import { usePicture } from "../api/pictures";
 import "./Comparison.css";
 import { plural } from "./shelf";

@@ -6,6 +6,7 @@ import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { BringDeck } from "./BringDeck";
 import { More } from "./More";
+import { RoomDoor } from "./RoomDoor";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
 import { ago, plural, useDoing, type RoomRow } from "./shelf";
@@ -15,6 +16,7 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
   const [shows, setShows] = useState(false);
   const [taking, setTaking] = useState(false);
   const [bringing, setBringing] = useState(false);
+  const [atDoor, setAtDoor] = useState(false);
   const doing = useDoing(onWrong);
   const params = { path: { room: room.id } };
   const end = () =>
@@ -77,6 +79,7 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
           id={room.id}
           of={room.name}
           acts={[
+            !room.ended && ["Seats and door …", () => setAtDoor(true)],
             ["Bookmark …", bookmark],
             !room.ended && ["Bring a deck …", () => setBringing(true)],
             !room.ended && ["End the game …", end],
@@ -87,6 +90,7 @@ export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: str
       {shows && <RoomLink room={room} />}
       {taking && <TakeEdition room={room} edition={room.newest} onClose={() => setTaking(false)} />}
       {bringing && <BringDeck room={room} onClose={() => setBringing(false)} />}
+      {atDoor && <RoomDoor room={room} onClose={() => setAtDoor(false)} />}
     </article>
   );
 }

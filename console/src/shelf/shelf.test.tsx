@@ -296,6 +296,48 @@ describe("a room on the shelf", () => {
     await vi.waitFor(() => expect(asked.some((a) => a.method === "DELETE" && a.path === "/api/rooms/r1")).toBe(true));
   });
 
+  it("has its seats freed, its host named, its passcode changed and pages of others allowed, without a seat there", async () => {
+    const door = {
+      ...{ id: "r1", name: "Thursday", passcode: true, host: 1, origins: ["https://game.example"] },
+      seats: [
+        { number: 1, name: "Ada", colour: "#a00" },
+        { number: 2, name: "Bo", colour: "#0a0" },
+        { number: 3, colour: "#00a" },
+      ],
+    };
+    const asked = shelfWith({
+      "GET /api/rooms/r1": [200, door],
+      "POST /api/rooms/r1/seats/2/free": [204, null],
+      "POST /api/rooms/r1/seats/2/host": [409, { detail: "The game has ended." }],
+      "PUT /api/rooms/r1/passcode": [204, null],
+      "PUT /api/rooms/r1/origins": [204, null],
+    });
+    open("/", <ShelfPage />);
+    await more("Thursday", "Seats and door …");
+    const dialog = within(await screen.findByRole("dialog", { name: "Seats and door of Thursday" }));
+    expect((await dialog.findAllByRole("listitem")).map((l) => l.querySelector(".door-name")?.textContent)).toEqual([
+      "Ada, host",
+      "Bo",
+      "Seat 3 is free",
+    ]);
+    expect(dialog.queryByRole("button", { name: "Make Ada the host" })).toBeNull();
+    fireEvent.click(dialog.getByRole("button", { name: "Free the seat of Bo" }));
+    expect((await dialog.findByRole("status")).textContent).toBe("Bo's seat is free. Whoever takes it finds its cards.");
+    fireEvent.click(dialog.getByRole("button", { name: "Make Bo the host" }));
+    expect((await dialog.findByRole("alert")).textContent).toBe("The game has ended.");
+    fireEvent.change(dialog.getByLabelText(/Another one:$/), { target: { value: "heron" } });
+    fireEvent.click(dialog.getByRole("button", { name: "Ask for it" }));
+    await vi.waitFor(() => expect(asked.find((a) => a.path === "/api/rooms/r1/passcode")?.body).toEqual({ passcode: "heron" }));
+    fireEvent.click(dialog.getByRole("button", { name: "Ask for none" }));
+    await dialog.findByText("Nobody is asked for a passcode any more.");
+    const pages = dialog.getByLabelText(/^Pages of others/);
+    expect((pages as HTMLInputElement).value).toBe("https://game.example");
+    fireEvent.change(pages, { target: { value: "" } });
+    fireEvent.click(dialog.getByRole("button", { name: "Allow" }));
+    await vi.waitFor(() => expect(asked.find((a) => a.path === "/api/rooms/r1/origins")?.body).toEqual({ origins: [] }));
+    await dialog.findByText("No page of others may show it.");
+  });
+
   it("takes the newest edition in once it was seen what happens", async () => {
     const asked = shelfWith({ "POST /api/rooms/r1/edition": [200, {}] });
     open("/", <ShelfPage />);

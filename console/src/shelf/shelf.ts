@@ -1,6 +1,6 @@
 // What the shelf is asked for.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { components } from "../api/schema.gen";
+import type { components } from "../../client/src/schema.gen";
 import { asMaker, given, useMaker } from "../maker/maker";
 
 export type Kit = components["schemas"]["Kit"];

@@ -1,5 +1,5 @@
 // The one source of state at a table: the view, and the changes folded into it.
-import type { Card, Faces, LogLine, Message, Place, PlaceChange, ToldCard, ToldPlace, ToldView, Veil, View } from "../api/client";
+import type { Card, Faces, LogLine, Message, Place, PlaceChange, ToldCard, ToldPlace, ToldView, Veil, View } from "./shapes.js";
 
 export interface TableState {
   view: View | null;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Message, Place, View } from "../api/client";
-import { card, toldOf } from "../testing/samples";
+import type { Message, Place, View } from "./shapes";
+import { card, toldOf } from "../../src/testing/samples";
 import { bare, fold } from "./fold";
 
 const place = (id: string, count: number): Place => ({ id, name: id, kind: "pile", sight: "open", x: 0, y: 0, wide: 1, high: 1, count });

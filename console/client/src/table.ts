@@ -1,0 +1,119 @@
+// A seat at a table, for a page or a program of one's own.
+import { bare, fold, type TableState } from "./fold.js";
+import { RoomSocket, socketAddress, type Connection } from "./socket.js";
+import type { Answer, Asked, Joined, LogLine, Message, Problem, Room } from "./shapes.js";
+
+/** What the service refused, with the problem it told. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** Asks a service at an address, such as https://table.example, and throws Refused for what it refuses. */
+export async function ask<T>(service: string, method: string, path: string, key = "", body?: unknown): Promise<T> {
+  const response = await fetch(service.replace(/\/$/, "") + path, {
+    method,
+    headers: { ...(key && { Authorization: `Bearer ${key}` }), ...(body !== undefined && { "Content-Type": "application/json" }) },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+  const text = await response.text();
+  const answer: unknown = text ? JSON.parse(text) : undefined;
+  if (!response.ok) throw new Refused(answer as Problem);
+  return answer as T;
+}
+
+const inRoom = (room: string) => `/api/rooms/${encodeURIComponent(room)}`;
+
+/** What a room is, and who sits where. */
+export const room = (service: string, id: string): Promise<Room> => ask(service, "GET", inRoom(id));
+
+/** Takes a seat in a room, or watches. Keep what comes back: its key opens the seat from then on. */
+export function join(
+  service: string,
+  id: string,
+  as: { name?: string; seat?: number; passcode?: string; watch?: boolean },
+): Promise<Joined> {
+  return ask(service, "POST", `${inRoom(id)}/join`, "", as);
+}
+
+/** A table as it is told to one seat, kept up to date over a socket. */
+export class Table {
+  state: TableState = bare;
+  connection: Connection = "connecting";
+  private readonly socket: RoomSocket;
+  private readonly listeners = new Set<(message?: Message) => void>();
+
+  constructor(
+    readonly service: string,
+    readonly joined: Joined,
+  ) {
+    this.socket = new RoomSocket(joined, socketAddress(service, joined.room), {
+      heard: (message) => {
+        this.state = fold(this.state, message);
+        this.changed(message);
+      },
+      connection: (now) => {
+        this.connection = now;
+        this.changed();
+      },
+    });
+  }
+
+  /** Connects. Resolves with the first view. */
+  async start(): Promise<this> {
+    const seen = new Promise<void>((resolve, reject) => {
+      const end = this.listen(() => {
+        if (this.connection === "ended") reject(new Error("The key opens no seat of this room."));
+        else if (!this.state.view) return;
+        resolve();
+        end();
+      });
+    });
+    this.socket.start();
+    await seen;
+    return this;
+  }
+
+  stop(): void {
+    this.socket.stop();
+  }
+
+  /** Has a function called after each message that came, and when the connection changes, until what is returned is called. */
+  listen(then: (message?: Message) => void): () => void {
+    this.listeners.add(then);
+    return () => void this.listeners.delete(then);
+  }
+
+  /** Does an action, or Steps. Resolves once it is kept and told; throws Refused for what was not done. */
+  async act(asked: Asked): Promise<Answer> {
+    const result = await this.socket.ask(asked).done;
+    if ("code" in result) throw new Refused(result);
+    return result;
+  }
+
+  /** Does what Steps say. */
+  do(steps: string): Promise<Answer> {
+    return this.act({ steps });
+  }
+
+  /** A place of the table by its id, such as sky or satchel/2. */
+  place(id: string) {
+    return this.state.view?.places.find((p) => p.id === id);
+  }
+
+  /** The last lines of the log, the newest last. */
+  async log(last = 50): Promise<LogLine[]> {
+    const { lines } = await ask<{ lines: LogLine[] }>(this.service, "GET", `${inRoom(this.joined.room)}/log?last=${last}`, this.joined.key);
+    return lines;
+  }
+
+  /** Where the service has a picture. */
+  picture(name: string, size: "small" | "full" = "small"): string {
+    return `${this.service.replace(/\/$/, "")}/pictures/${name}/${size}`;
+  }
+
+  private changed(message?: Message): void {
+    for (const then of [...this.listeners]) then(message);
+  }
+}
