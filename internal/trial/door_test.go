@@ -63,7 +63,7 @@ func TestAMakerKeepsOrderAtARoom(t *testing.T) {
 	require.Error(t, err)
 	_, err = seats[1].Look(s.ctx)
 	require.NoError(t, err)
-	maker.do(chromedp.SendKeys(chromedp.CSS("#door-pages"), pages.URL+"/"))
+	maker.do(chromedp.SendKeys(chromedp.CSS("#door-pages"), pages.URL+"/club/tonight?week=3"))
 	maker.click("Allow")
 	maker.reads("These pages may show it.")
 	maker.sees(pages.URL, "document.querySelector('#door-pages').value")

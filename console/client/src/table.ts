@@ -43,11 +43,15 @@ export class Table {
   connection: Connection = "connecting";
   private readonly socket: RoomSocket;
   private readonly listeners = new Set<(message?: Message) => void>();
+  private end: (why: Error) => void = () => undefined;
+  /** Rejects once nothing is told here any more. */
+  private readonly over = new Promise<never>((_, reject) => (this.end = reject));
 
   constructor(
     readonly service: string,
     readonly joined: Joined,
   ) {
+    this.over.catch(() => undefined); // nobody may be waiting
     this.socket = new RoomSocket(joined, socketAddress(service, joined.room), {
       heard: (message) => {
         this.state = fold(this.state, message);
@@ -55,6 +59,7 @@ export class Table {
       },
       connection: (now) => {
         this.connection = now;
+        if (now === "ended") this.end(new Error("The key opens no seat of this room."));
         this.changed();
       },
     });
@@ -62,21 +67,22 @@ export class Table {
 
   /** Connects. Resolves with the first view. */
   async start(): Promise<this> {
-    const seen = new Promise<void>((resolve, reject) => {
-      const end = this.listen(() => {
-        if (this.connection === "ended") reject(new Error("The key opens no seat of this room."));
-        else if (!this.state.view) return;
+    const seen = new Promise<void>((resolve) => {
+      const silence = this.listen(() => {
+        if (!this.state.view) return;
         resolve();
-        end();
+        silence();
       });
     });
     this.socket.start();
-    await seen;
+    await Promise.race([seen, this.over]);
     return this;
   }
 
+  /** Leaves for good; the seat is kept, and another Table sits down there again. */
   stop(): void {
     this.socket.stop();
+    this.end(new Error("The table was left before an answer came."));
   }
 
   /** Has a function called after each message that came, and when the connection changes, until what is returned is called. */
@@ -85,16 +91,19 @@ export class Table {
     return () => void this.listeners.delete(then);
   }
 
-  /** Does an action, or Steps. Resolves once it is kept and told; throws Refused for what was not done. */
-  async act(asked: Asked): Promise<Answer> {
-    const result = await this.socket.ask(asked).done;
+  /**
+   * Does an action, or Steps. Resolves once it is kept and told; throws Refused for what was not done. What somebody else may have
+   * written and only this seat would see is refused first, as needs-confirming: problem.details[0] is its text, to be given as confirm.
+   */
+  async act(asked: Asked, confirm?: string): Promise<Answer> {
+    const result = await Promise.race([this.socket.ask(asked, confirm).done, this.over]);
     if ("code" in result) throw new Refused(result);
     return result;
   }
 
   /** Does what Steps say. */
-  do(steps: string): Promise<Answer> {
-    return this.act({ steps });
+  do(steps: string, confirm?: string): Promise<Answer> {
+    return this.act({ steps }, confirm);
   }
 
   /** A place of the table by its id, such as sky or satchel/2. */

@@ -153,9 +153,19 @@ function Passcode({ room, doing }: { room: Room; doing: Doing }) {
   );
 }
 
+/** The address of pages that is meant by a whole link, or by a bare name. What is neither stays, and the service says why. */
+function originOf(text: string): string {
+  const link = text.includes("://") ? text : `https://${text}`;
+  const origin = text !== "*" && URL.canParse(link) ? new URL(link).origin : "null";
+  return origin === "null" ? text : origin;
+}
+
 function Pages({ room, doing }: { room: Room; doing: Doing }) {
   const [pages, setPages] = useState(room.origins?.join(" ") ?? "");
-  const origins = pages.split(/[\s,]+/).filter(Boolean);
+  const origins = pages
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .map(originOf);
   return (
     <Line
       id="door-pages"

@@ -332,9 +332,13 @@ describe("a room on the shelf", () => {
     await dialog.findByText("Nobody is asked for a passcode any more.");
     const pages = dialog.getByLabelText(/^Pages of others/);
     expect((pages as HTMLInputElement).value).toBe("https://game.example");
+    const origins = () => asked.findLast((a) => a.path === "/api/rooms/r1/origins")?.body;
+    fireEvent.change(pages, { target: { value: "https://Game.example/play?a=1, other.example *" } });
+    fireEvent.click(dialog.getByRole("button", { name: "Allow" }));
+    await vi.waitFor(() => expect(origins()).toEqual({ origins: ["https://game.example", "https://other.example", "*"] }));
     fireEvent.change(pages, { target: { value: "" } });
     fireEvent.click(dialog.getByRole("button", { name: "Allow" }));
-    await vi.waitFor(() => expect(asked.find((a) => a.path === "/api/rooms/r1/origins")?.body).toEqual({ origins: [] }));
+    await vi.waitFor(() => expect(origins()).toEqual({ origins: [] }));
     await dialog.findByText("No page of others may show it.");
   });
 
