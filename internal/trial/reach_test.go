@@ -17,7 +17,7 @@ import (
 // is open, which a pointer does not reach: a button, link or field in its middle, and
 // what lies on the mat anywhere, because cards lie over each other.
 const covered = `(() => {
-	const open = [...document.querySelectorAll(".modal.show, .card-menu")].at(-1) ?? document.body;
+	const open = [...document.querySelectorAll(".modal.show, .dropdown-menu.show")].at(-1) ?? document.body;
 	const wrong = [];
 	for (const e of open.querySelectorAll('a[href], button, input, select, textarea, summary, [role=button], [role=menuitem], [tabindex="0"]')) {
 		const style = getComputedStyle(e);
@@ -46,6 +46,30 @@ const covered = `(() => {
 	}
 	return wrong.join("; ");
 })()`
+
+// apart is a script that says how a menu lies apart from the button that opened it.
+const apart = `(() => {
+	const menu = document.querySelector(".dropdown-menu.show"), button = document.getElementById(menu.getAttribute("aria-labelledby"));
+	const m = menu.getBoundingClientRect(), b = button.getBoundingClientRect();
+	const gap = Math.max(m.left - b.right, b.left - m.right, m.top - b.bottom, b.top - m.bottom);
+	return gap < 12 ? "" : "the menu of " + button.getAttribute("aria-label") + " opens " + Math.round(gap) + " pixels from it";
+})()`
+
+// opensMenus opens each menu of a page that a button has, and asserts that it lies beside the button, and all its items
+// where they are seen.
+func (b *browser) opensMenus(where string) {
+	b.t.Helper()
+	all := b.number(count(".dropdown-toggle"))
+	require.Positive(b.t, all, where)
+	for i := range all {
+		b.press(fmt.Sprintf("document.querySelectorAll('.dropdown-toggle')[%d]", i))
+		b.sees("1", count(".dropdown-menu.show"))
+		assert.Empty(b.t, b.js(apart), where)
+		b.reaches("a menu, " + where)
+		b.do(chromedp.KeyEvent("\u001b"))
+		b.sees("0", count(".dropdown-menu.show"))
+	}
+}
 
 // pressable is a script that finds the buttons of a part of the page that lead to no other
 // page. What lies on the mat is pressed by other trials.
@@ -175,6 +199,11 @@ func everyControl(t *testing.T, scheme string) {
 	b.do(chromedp.Navigate(s.url() + "/#maker=" + s.maker().Key()))
 	b.reads("nobody there")
 	everywhere("the shelf")
+	onEach("the shelf", func(where string) {
+		b.do(chromedp.Navigate(s.url() + "/")) // a menu is placed anew only where it was not opened before
+		b.reads("nobody there")
+		b.opensMenus(where)
+	})
 	b.follow("Marsh Post")
 	b.reads("Who finds it")
 	everywhere("a kit")

@@ -87,7 +87,7 @@ function Keeping({ onClose, onOpenRoom, onTake }: Then) {
     }
     const { put } = outcome;
     await forgetDraft(former?.kit);
-    useDraft.setState((d) => ({ of: originOf(put), changed: d.files !== files })); // it may have been worked on meanwhile
+    useDraft.setState((d) => ({ of: originOf(put), kept: files, changed: d.files !== files })); // it may have been worked on meanwhile
     setStage({ is: "kept", put });
     void navigate(`/bench/${put.id}`, { replace: true });
     await changed();

@@ -99,6 +99,21 @@ describe("the kit on the bench", () => {
     await redo();
     expect(name()).toBe("four");
   });
+  it("is as it was kept once all is undone, and is not where it was never kept", async () => {
+    const { files } = useDraft.getState();
+    const changed = () => useDraft.getState().changed;
+    await openDraft(files);
+    edit(["name"], "one");
+    expect(changed()).toBe(true);
+    await undo();
+    expect(changed()).toBe(false);
+    await redo();
+    expect(changed()).toBe(true);
+    await openDraft(files, null, null);
+    edit(["name"], "one");
+    await undo();
+    expect(changed()).toBe(true);
+  });
   it("is the same zip as long as it is the same kit", () => {
     const { files } = useDraft.getState();
     expect(zipped(files)).toEqual(zipped({ ...files }));

@@ -29,6 +29,7 @@ export interface Draft {
   found: Found | null;
   checking: boolean;
   changed: boolean; // since it was opened or kept
+  kept: Files | null; // as it was opened or kept; null: only this browser has it
   of: Origin | null;
   past: Files[]; // for undo, the newest last
   future: Files[]; // for redo, the next last
@@ -42,6 +43,7 @@ export const useDraft = create<Draft>(() => ({
   found: null,
   checking: false,
   changed: false,
+  kept: null,
   of: null,
   past: [],
   future: [],
@@ -91,13 +93,14 @@ export function unzipped(zip: Uint8Array): Files {
   return files;
 }
 
-/** Opens a kit's files, or begins an empty kit. */
+/** Opens a kit's files, or begins an empty kit. The files are kept already unless kept is null. */
 export async function openDraft(
   files: Files = { [manifestFile]: new TextEncoder().encode(emptyKit) },
   of: Origin | null = null,
+  kept: Files | null = files,
 ): Promise<void> {
   await show(files);
-  useDraft.setState({ files, manifest: manifestOf(files), changed: false, of, past: [], future: [], found: null });
+  useDraft.setState({ files, manifest: manifestOf(files), changed: kept === null, kept, of, past: [], future: [], found: null });
   checkSoon(0);
 }
 
@@ -169,7 +172,7 @@ export const redo = (): Promise<void> =>
 
 async function goTo(files: Files, history: Pick<Draft, "past" | "future">): Promise<void> {
   await show(files);
-  useDraft.setState({ files, manifest: manifestOf(files), changed: true, ...history });
+  useDraft.setState((d) => ({ files, manifest: manifestOf(files), changed: files !== d.kept, ...history }));
   checkSoon();
 }
 

@@ -31,7 +31,7 @@ vi.mock("comlink", () => ({
 }));
 vi.stubGlobal("Worker", vi.fn());
 
-const { edit, openDraft, putFiles, useDraft } = await import("./draft");
+const { edit, openDraft, putFiles, undo, redo, useDraft } = await import("./draft");
 const { forgetDraft, goOnWith, keepDrafts, keptDraft, useNotKept } = await import("./keptDraft");
 const { Keep } = await import("./Keep");
 const { useMaker } = await import("../maker/maker");
@@ -94,6 +94,20 @@ describe("drafts in this browser", () => {
     await openDraft();
     await goOnWith(kept as NonNullable<typeof kept>);
     expect(useDraft.getState()).toMatchObject({ of: origin, changed: true, manifest: { seats: 3 } });
+  });
+
+  it("are forgotten once all is undone, and written again when it is done again", async () => {
+    await openDraft(kit, origin);
+    edit(["seats"], 3);
+    await moment();
+    edit(["seats"], 4);
+    await undo();
+    await undo();
+    await moment();
+    expect(await keptDraft("k1")).toBeUndefined();
+    await redo();
+    await moment();
+    expect(await keptDraft("k1")).toMatchObject({ of: origin });
   });
 
   it("are written at once when another is opened", async () => {

@@ -34,11 +34,13 @@ function writeNow() {
   void write(kept);
 }
 
-/** Writes the draft down a moment after each change, and at once when another is opened. */
+/** Writes the draft down a moment after each change, and at once when another is opened; forgets it once all is undone. */
 export function keepDrafts(): () => void {
   return useDraft.subscribe((now, before) => {
     if (now.files === before.files && now.changed === before.changed && now.of === before.of) return;
-    if (!now.changed || now.of?.kit !== before.of?.kit) writeNow();
+    const undone = !now.changed && now.future.length > before.future.length;
+    if (undone) void forgetDraft(now.of?.kit);
+    else if (!now.changed || now.of?.kit !== before.of?.kit) writeNow();
     if (now.changed) writeLater({ files: now.files, of: now.of, name: now.manifest.name ?? "", at: Date.now() });
   });
 }
@@ -69,6 +71,5 @@ export async function keptDraft(kit?: string): Promise<Kept | undefined> {
 }
 
 export async function goOnWith(kept: Kept): Promise<void> {
-  await openDraft(kept.files, kept.of);
-  useDraft.setState({ changed: true });
+  await openDraft(kept.files, kept.of, null);
 }

@@ -15,8 +15,7 @@ export type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: 
 export async function take(list: Taken[]): Promise<Open | undefined> {
   const zip = list.find((f) => f.name.endsWith(".zip"));
   if (zip) {
-    await openDraft(unzipped(zip.bytes));
-    useDraft.setState({ changed: true });
+    await openDraft(unzipped(zip.bytes), null, null);
     return { what: "kit" };
   }
   const manifestGiven = list.find((f) => f.name.endsWith("kit.yaml"));

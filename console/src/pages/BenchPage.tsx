@@ -170,7 +170,7 @@ function useOpened(then: () => void) {
       const kept = await keptDraft(kit);
       if (kept) await goOnWith(kept);
       else if (kit) await openKit(kit);
-      else useDraft.setState({ files: {}, manifest: {}, found: null, of: null, past: [], future: [], changed: false });
+      else useDraft.setState({ files: {}, manifest: {}, found: null, of: null, past: [], future: [], kept: null, changed: false });
       return true;
     };
     void during("opening the kit", opened).then((fresh) => {
