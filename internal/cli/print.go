@@ -154,7 +154,11 @@ func (a *app) printLook(room string, look client.Look) {
 	}
 	a.printTable("The table is bare.", []string{"place", "kind", "cards", "in view"}, rows)
 	a.printPieces(v)
-	if hand != nil {
+	switch {
+	case hand == nil: // who watches has none
+	case hand.Count == 0:
+		fmt.Fprintf(a.out, "%s is empty.\n", ink.strong.Render("My hand"))
+	default:
 		fmt.Fprintf(a.out, "%s (%s): %s\n", ink.strong.Render("My hand"), plural(hand.Count, "card"), a.cards(*hand, v.Faces))
 	}
 }
