@@ -6,6 +6,8 @@ const expo = (name, family, weights) =>
   Object.entries(weights).map(([weight, as]) => [`@expo-google-fonts/${name}/${weight}/${family}_${weight}.ttf`, as]);
 const both = (as) => ({ "400Regular": `${as}-Regular.ttf`, "700Bold": `${as}-Bold.ttf` });
 const one = (as) => ({ "400Regular": `${as}-Regular.ttf` });
+const eastAsian = (of, family, as = family) =>
+  ["Regular", "Bold"].map((weight) => [`@embedpdf/fonts-${of}/fonts/${family}-${weight}.otf`, `${as}-${weight}.otf`]);
 
 const fonts = [
   ...expo("noto-sans", "NotoSans", both("NotoSans")),
@@ -16,9 +18,9 @@ const fonts = [
   ...expo("noto-sans-symbols", "NotoSansSymbols", one("NotoSansSymbols")),
   ...expo("noto-sans-symbols-2", "NotoSansSymbols2", one("NotoSansSymbols2")),
   ...expo("noto-emoji", "NotoEmoji", one("NotoEmoji")),
-  ["@embedpdf/fonts-jp/fonts/NotoSansJP-Regular.otf", "NotoSansJP-Regular.otf"],
-  ["@embedpdf/fonts-kr/fonts/NotoSansKR-Regular.otf", "NotoSansKR-Regular.otf"],
-  ["@embedpdf/fonts-sc/fonts/NotoSansHans-Regular.otf", "NotoSansSC-Regular.otf"],
+  ...eastAsian("jp", "NotoSansJP"),
+  ...eastAsian("kr", "NotoSansKR"),
+  ...eastAsian("sc", "NotoSansHans", "NotoSansSC"),
   ["@expo-google-fonts/noto-sans/LICENSE_FONT", "OFL.txt"],
 ];
 

@@ -85,14 +85,14 @@ var others = []struct {
 	{unicode.Hebrew, "NotoSansHebrew-Regular.ttf", "NotoSansHebrew-Bold.ttf"},
 	{unicode.Devanagari, "NotoSansDevanagari-Regular.ttf", "NotoSansDevanagari-Bold.ttf"},
 	{unicode.Thai, "NotoSansThai-Regular.ttf", "NotoSansThai-Bold.ttf"},
-	{unicode.Hangul, fontKR, ""},
-	{unicode.Hiragana, fontJP, ""},
-	{unicode.Katakana, fontJP, ""},
+	{unicode.Hangul, fontKR, boldOf(fontKR)},
+	{unicode.Hiragana, fontJP, boldOf(fontJP)},
+	{unicode.Katakana, fontJP, boldOf(fontJP)},
 	{nil, "NotoSans-Regular.ttf", "NotoSans-Bold.ttf"},
 	{nil, "NotoSansSymbols-Regular.ttf", ""},
 	{nil, "NotoSansSymbols2-Regular.ttf", ""},
 	{nil, "NotoEmoji-Regular.ttf", ""},
-	{nil, fontJP, ""}, // signs of East Asia that belong to no script
+	{nil, fontJP, boldOf(fontJP)}, // signs of East Asia that belong to no script
 }
 
 // The fonts of East Asia have the same letters in other forms.
@@ -101,6 +101,8 @@ const (
 	fontKR = "NotoSansKR-Regular.otf"
 	fontSC = "NotoSansSC-Regular.otf"
 )
+
+func boldOf(font string) string { return strings.Replace(font, "Regular", "Bold", 1) }
 
 // eastAsian are the fonts for Chinese letters, in the order in which they are asked: what else a card
 // says tells in which language they are meant.
@@ -117,10 +119,16 @@ func eastAsian(said string) []string {
 	return []string{fontSC, fontJP}
 }
 
-// candidates are the fonts that ship which may have a letter.
+// candidates are the fonts that ship which may have a letter, bold ones first if it is to be bold.
 func candidates(letter rune, asked style, said string) (files []string) {
 	if unicode.Is(unicode.Han, letter) {
-		return eastAsian(said)
+		for _, file := range eastAsian(said) {
+			if asked.bold {
+				files = append(files, boldOf(file))
+			}
+			files = append(files, file)
+		}
+		return files
 	}
 	ofScript := false
 	for _, o := range others {
@@ -128,11 +136,10 @@ func candidates(letter rune, asked style, said string) (files []string) {
 			continue
 		}
 		ofScript = ofScript || o.of != nil
-		if file := o.regular; asked.bold && o.bold != "" {
+		if asked.bold && o.bold != "" {
 			files = append(files, o.bold)
-		} else {
-			files = append(files, file)
 		}
+		files = append(files, o.regular)
 	}
 	return files
 }

@@ -47,6 +47,18 @@ func TestTextOfManyScriptsIsDrawn(t *testing.T) {
 	assert.Contains(t, written(t, box, "𓀀").Problems[0], "no font here has 𓀀 (U+13000)", "what nobody can draw is told")
 }
 
+// What is bold takes more ink, in every script.
+func TestBoldIsBoldInEveryScript(t *testing.T) {
+	box := deck.Box{At: []float64{10, 10, 380, 180}, Height: 60}
+	for script, text := range map[string]string{
+		"Latin": "Ebbe", "Greek": "Ελλάς", "Arabic": "الطقس", "Hebrew": "מזג", "Devanagari": "दलदल", "Thai": "อากาศ",
+		"kana": "しおがみちる。", "Japanese": "潮が満ちる", "Chinese": "沼泽的天气", "Korean": "늪의 날씨", "signs": "「」。、",
+	} {
+		plain, bold := written(t, box, text).Picture, written(t, box, "**"+text+"**").Picture
+		assert.Greater(t, inked(bold, bold.Rect)*100, inked(plain, plain.Rect)*106, script)
+	}
+}
+
 // ends says where the ink of a picture begins and ends, from left to right.
 func ends(p *image.NRGBA) (first, last int) {
 	first = -1
