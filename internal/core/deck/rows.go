@@ -3,7 +3,9 @@
 package deck
 
 import (
+	"cmp"
 	"fmt"
+	"hash/fnv"
 	"maps"
 	"slices"
 	"strconv"
@@ -215,7 +217,7 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 				mistake(keys, "a key has small letters, digits and hyphens, at most 40; %q does not", short(c.Key))
 			}
 		default:
-			c.Key = KeyFrom(c.Name, fmt.Sprintf("row-%02d", c.Row))
+			c.Key = keyOfRow(c.Name, c.Row)
 		}
 		if at, twice := first[c.Key]; twice {
 			mistake(keys, "has the key %q, which row %d has already; give each row a key of its own in a column \"key\"", c.Key, at)
@@ -250,12 +252,35 @@ func KeyShape(key string) bool {
 // German as they are written without marks.
 var latin = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "ß", "ss", "æ", "ae", "œ", "oe", "ø", "o", "ł", "l", "đ", "d", "ð", "d", "þ", "th", "ı", "i")
 
+// keyOfRow makes a key of a row's name. A name with letters that are not Latin is told by a number that is made of it,
+// "潮が満ちる 4" as "4-730113094": so its card stays what it is when rows are added before it. Without a name it is
+// the row that counts.
+func keyOfRow(name string, row int) string {
+	made, lost := plainLetters(name)
+	if !lost {
+		return cmp.Or(made, fmt.Sprintf("row-%02d", row))
+	}
+	sum := fnv.New32a()
+	sum.Write([]byte(norm.NFC.String(name))) // a hash fails never
+	number := fmt.Sprintf("-%09d", sum.Sum32()%1e9)
+	made = cmp.Or(made, "name")
+	return strings.TrimRight(made[:min(len(made), maxKey-len(number))], "-") + number
+}
+
 // KeyFrom makes a key of a name: "Spring tide!" gives "spring-tide", "Über Öl" gives
 // "ueber-oel". Of a name without a Latin letter or a digit nothing is left, and it is the key that is
 // given instead.
 func KeyFrom(name, instead string) string {
+	made, _ := plainLetters(name)
+	return cmp.Or(made, instead)
+}
+
+// plainLetters is what small Latin letters, digits and hyphens say of a name, and whether they say less than it does:
+// a letter or a sign of another script was lost.
+func plainLetters(name string) (made string, lost bool) {
 	var key strings.Builder
 	for _, r := range norm.NFD.String(latin.Replace(strings.ToLower(norm.NFC.String(name)))) {
+		lost = lost || r > unicode.MaxASCII && !unicode.In(r, unicode.Mn, unicode.Punct, unicode.Space)
 		switch {
 		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
 			key.WriteRune(r)
@@ -264,9 +289,5 @@ func KeyFrom(name, instead string) string {
 			key.WriteByte('-')
 		}
 	}
-	made := strings.TrimRight(key.String()[:min(key.Len(), maxKey)], "-")
-	if made == "" {
-		return instead
-	}
-	return made
+	return strings.TrimRight(key.String()[:min(key.Len(), maxKey)], "-"), lost
 }

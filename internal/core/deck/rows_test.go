@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -212,11 +213,34 @@ func TestKeysAreMadeOfNamesInAnyScript(t *testing.T) {
 	} {
 		assert.Equal(t, want, deck.KeyFrom(name, "other"), name)
 	}
-	rows, err := deck.ReadCSV([]byte("title\n漁港\n灯台\nÜber Öl\n"))
+}
+
+// keysOf are the keys of rows that have these names.
+func keysOf(t *testing.T, names ...string) (keys []string) {
+	rows, err := deck.ReadCSV([]byte("title,copies\n" + strings.Join(names, ",1\n") + ",1\n"))
 	require.NoError(t, err)
 	cards, mistakes := rows.Cards()
-	assert.Empty(t, mistakes)
-	assert.Equal(t, []string{"row-02", "row-03", "ueber-oel"}, []string{cards[0].Key, cards[1].Key, cards[2].Key})
+	require.Empty(t, mistakes)
+	for _, c := range cards {
+		assert.True(t, deck.KeyShape(c.Key), c.Key)
+		keys = append(keys, c.Key)
+	}
+	return keys
+}
+
+// Whatever script names are written in, different names are different cards, and a card stays what it is when rows come
+// and go before it.
+func TestKeysTellNamesOfAnyScriptApart(t *testing.T) {
+	names := []string{"漁港", "灯台", "Über Öl", "Ο γλάρος 4", "潮が満ちる 4", "الطائر 4", "Fog 霧", "Fog 雨", "☂", "☀", strings.Repeat("Long fog ", 9) + "霧", "Wind – west", ""}
+	keys := keysOf(t, names...)
+	assert.Len(t, slices.Compact(slices.Sorted(slices.Values(keys))), len(names), "%v", keys)
+	assert.Equal(t, "ueber-oel", keys[2])
+	assert.Regexp(t, `^name-\d{9}$`, keys[0])
+	assert.Regexp(t, `^4-\d{9}$`, keys[4])
+	assert.Regexp(t, `^fog-\d{9}$`, keys[6])
+	assert.Equal(t, []string{"wind-west", "row-14"}, keys[11:])
+	assert.Equal(t, keys[:12], keysOf(t, append([]string{"Calm"}, names[:12]...)...)[1:])
+	assert.Equal(t, keysOf(t, "café 霧"), keysOf(t, "cafe\u0301 霧"), "however its accents are written")
 }
 
 // What stands above the table, and cells with line breaks of their own, come back as they were.
