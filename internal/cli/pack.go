@@ -227,7 +227,8 @@ func source(to, name string) (sheet.Source, error) {
 	return sheet.Source{File: relative(to, name), Hash: kit.HashOf(file), Size: size, Open: open}, nil
 }
 
-func (a *app) pack(w toPack) error {
+// plansOf says how pictures will lie on sheets, and the sheets' files. Nothing is written.
+func plansOf(w toPack) (plans []sheet.Plan, names []string, err error) {
 	sources := make([]sheet.Source, len(w.files))
 	var all errgroup.Group
 	all.SetLimit(runtime.NumCPU())
@@ -238,35 +239,41 @@ func (a *app) pack(w toPack) error {
 		})
 	}
 	if err := all.Wait(); err != nil {
-		return err
+		return nil, nil, err
 	}
 	p := w.packing
 	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
 	if p.Veil != "" {
 		veil, err := source(w.to, filepath.Join(filepath.Dir(w.to), p.Veil))
 		if err != nil {
-			return err
+			return nil, nil, err
 		}
 		pack.Veil = &veil
 	}
-	plans, err := pack.Plan(sources)
-	var odd *sheet.OddError
-	if errors.As(err, &odd) {
-		return refused("%w (--fit)", err)
+	if plans, err = pack.Plan(sources); err != nil {
+		return nil, nil, refused("%w", err)
 	}
-	if err != nil {
-		return refused("%w", err)
-	}
-	names := sheetNames(w.to, len(plans))
+	names = sheetNames(w.to, len(plans))
 	for _, name := range names {
 		if err := mayWrite(name); err != nil {
-			return err
+			return nil, nil, err
 		}
 	}
-	former, before := formerSheets(w.to)
-	written := make([]sheet.Packed, len(plans))
+	return plans, names, nil
+}
+
+// packSheets packs pictures, and writes the sheets with their lists.
+func packSheets(w toPack) (written []sheet.Packed, names []string, err error) {
+	plans, names, err := plansOf(w)
+	if err != nil {
+		return nil, nil, err
+	}
+	former, _ := formerSheets(w.to)
+	written = make([]sheet.Packed, len(plans))
+	var all errgroup.Group
+	all.SetLimit(runtime.NumCPU())
 	for i, plan := range plans {
-		plan.List.Packing = p
+		plan.List.Packing = w.packing
 		if i == 0 {
 			for _, other := range names[1:] {
 				plan.List.More = append(plan.List.More, filepath.Base(other))
@@ -277,7 +284,17 @@ func (a *app) pack(w toPack) error {
 			return err
 		})
 	}
-	if err := all.Wait(); err != nil {
+	return written, names, all.Wait()
+}
+
+func (a *app) pack(w toPack) error {
+	_, before := formerSheets(w.to)
+	written, names, err := packSheets(w)
+	var odd *sheet.OddError
+	if errors.As(err, &odd) {
+		return refused("%w (--fit)", err)
+	}
+	if err != nil {
 		return err
 	}
 	if err := a.sayPacked(written, names); err != nil {

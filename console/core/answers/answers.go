@@ -53,8 +53,9 @@ type Rows struct {
 	Header   []string        `json:"header"`
 	Cells    [][]string      `json:"cells"`
 	Mistakes []deck.RowError `json:"mistakes"`
-	Notes    []string        `json:"notes"` // such as that rows above the header are left out
-	Tabs     []string        `json:"tabs"`  // of a spreadsheet: its tables that hold something
+	Notes    []string        `json:"notes"`  // such as that rows above the header are left out
+	Tabs     []string        `json:"tabs"`   // of a spreadsheet: its tables that hold something
+	Copies   int             `json:"copies"` // the index of the column that says how often each card is there, or -1
 }
 
 // Drawn is a card that was drawn by its layout, beside its pixels.

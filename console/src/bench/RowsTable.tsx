@@ -53,7 +53,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
       </p>
     );
   if (!read) return <p className="quiet">Reading {file} …</p>;
-  const copies = read.header.findIndex((h) => h.toLowerCase() === "copies");
+  const { copies } = read;
   const count = (cells: string[]) => (copies < 0 || !cells[copies] ? 1 : Number(cells[copies]));
   const put = (row: number, column: number, value: string) =>
     write(

@@ -174,6 +174,7 @@ describe("the rows of a table file", () => {
     ],
     notes: [],
     tabs: [],
+    copies: 1,
     mistakes: [{ row: 3, column: "copies", text: "odd" }],
   };
   it("are corrected in place, and written as they were read", async () => {

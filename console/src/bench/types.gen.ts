@@ -87,6 +87,7 @@ export interface RowsRead {
   mistakes: RowMistake[];
   notes: string[];
   tabs: string[];
+  copies: number;
 }
 
 export interface Drawn {

@@ -35,16 +35,6 @@ type Rows struct {
 	numbers []int // the row in the file of each row here, from 1
 }
 
-// Columns with a meaning of their own; all are fields as well.
-const (
-	ColumnKey    = "key"
-	ColumnName   = "name"
-	ColumnTitle  = "title" // a name, where there is no column of that name
-	ColumnCopies = "copies"
-	ColumnFront  = "front" // a picture's file, where no layout draws
-	ColumnBack   = "back"
-)
-
 // RowError is a mistake in a table file: where it is, and what.
 type RowError struct {
 	Row    int    `json:"row"`              // from 1, the header is row 1
@@ -118,6 +108,7 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	if len(r.Cells) > MaxRows {
 		return nil, &RowError{MaxRows + 1, "", fmt.Sprintf("the file has %d rows; it may have %d", len(r.Cells), MaxRows)}
 	}
+	r.noteColumns()
 	return r, nil
 }
 
@@ -155,11 +146,6 @@ func short(text string) string {
 	return text
 }
 
-// Column is the index of a column, -1 if there is none of that name.
-func (r *Rows) Column(name string) int {
-	return slices.IndexFunc(r.Header, func(h string) bool { return strings.EqualFold(h, name) })
-}
-
 // With gives other columns and rows, to be written as these were.
 func (r *Rows) With(header []string, cells [][]string) *Rows {
 	return &Rows{Header: header, Cells: cells, written: r.written, numbers: r.numbers}
@@ -174,14 +160,9 @@ func (r *Rows) Number(index int) int {
 }
 
 // Cards turns rows into cards, or says for every row what is wrong with it.
-// Copies default to one; a key is made from the name where there is no column
-// for it.
+// A key is made from the name where there is no column for it.
 func (r *Rows) Cards() (cards []Card, mistakes []error) {
-	names := r.Column(ColumnName)
-	if names < 0 {
-		names = r.Column(ColumnTitle)
-	}
-	keys, copies := r.Column(ColumnKey), r.Column(ColumnCopies)
+	names, keys, copies, counted := r.Names(), r.Column(ColumnKey), r.Copies(), r.Column(ColumnCopies)
 	first := map[string]int{}
 	for i, cells := range r.Cells {
 		c := Card{Row: r.Number(i), Copies: 1, Fields: map[string]string{}}
@@ -193,17 +174,13 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 			mistakes = append(mistakes, &RowError{c.Row, name, fmt.Sprintf(format, args...)})
 		}
 		for column, name := range r.Header {
-			if column != keys && column != copies {
+			if column != keys && column != counted {
 				c.Fields[name] = cells[column]
 			}
 		}
-		if copies >= 0 && strings.TrimSpace(cells[copies]) != "" {
-			said := strings.TrimSpace(cells[copies])
-			if whole, rest, parted := strings.Cut(said, "."); parted && strings.Trim(rest, "0") == "" {
-				said = whole // 2.00, as spreadsheets write it
-			}
-			n, err := strconv.Atoi(said)
-			if err != nil || n < 0 || n > 1000 {
+		if copies >= 0 {
+			n, is := copiesOf(cells[copies])
+			if !is {
 				mistake(copies, "copies are a whole number from 0 to 1000, not %q; leave the cell empty for one", short(cells[copies]))
 			}
 			c.Copies = n

@@ -197,6 +197,36 @@ func TestACellFarToTheRightIsRefused(t *testing.T) {
 	assert.ErrorContains(t, err, "this row reaches to column 16384; a table has 200 columns at most")
 }
 
+// Makers who write in other languages call the columns otherwise; what is taken for what is told.
+func TestColumnsAreUnderstoodInOtherLanguages(t *testing.T) {
+	for file, want := range map[string]struct {
+		name   string
+		copies int
+		note   string
+	}{
+		"Titel,Anzahl\nNebel,3\n":               {"Nebel", 3, `the column "Titel" has the cards' names, the column "Anzahl" says how often each is there`},
+		"Stück,Nazwa\n2,Mgła\n":                 {"Mgła", 2, `the column "Nazwa" has the cards' names, the column "Stück" says how often each is there`},
+		"Τίτλος\nΟμίχλη\n":                      {"Ομίχλη", 1, `the column "Τίτλος" has the cards' names`},
+		"名前,枚数\n霧,4\n":                          {"霧", 4, `the column "名前" has the cards' names, the column "枚数" says how often each is there`},
+		"الاسم,العدد\nضباب,5\n":                 {"ضباب", 5, `the column "الاسم" has the cards' names, the column "العدد" says how often each is there`},
+		"ti\u0301tulo,copias\nNiebla,2\n":       {"Niebla", 2, "the column \"ti\u0301tulo\" has the cards' names, the column \"copias\" says how often each is there"},
+		"Titel,name,Anzahl,copies\nx,Fog,3,2\n": {"Fog", 2, ""},
+		"name,Anzahl\nFog,3 Münzen\n":           {"Fog", 1, ""},
+	} {
+		rows, err := deck.ReadCSV([]byte(file))
+		require.NoError(t, err, file)
+		cards, mistakes := rows.Cards()
+		require.Empty(t, mistakes, file)
+		assert.Equal(t, want.name, cards[0].Name, file)
+		assert.Equal(t, want.copies, cards[0].Copies, file)
+		assert.Equal(t, want.note, strings.Join(rows.Notes, "; "), file)
+		assert.Equal(t, file, string(rows.WriteCSV()))
+		if column := rows.Copies(); column >= 0 && rows.Header[column] != "copies" {
+			assert.Contains(t, cards[0].Fields, rows.Header[column], "a layout may speak of it")
+		}
+	}
+}
+
 func TestCopiesMayHaveZerosBehindThePoint(t *testing.T) {
 	rows, err := deck.ReadCSV([]byte("title,copies\na,2.00\nb,3.0\nc,2.5\n"))
 	require.NoError(t, err)

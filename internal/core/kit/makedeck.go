@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"image"
 	"maps"
+	"math"
 	"path"
 	"slices"
 	"strconv"
@@ -94,7 +95,7 @@ func (m *maker) pixels(d Deck) image.Point {
 }
 
 // size is the size of a card in millimetres: as given, or the short side 63
-// and the long side as the picture has it.
+// and the long side as the picture has it, to the tenth.
 func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64) {
 	w, h := float64(pixels.X), float64(pixels.Y)
 	if d.Lie == "upright" && w > h*1.05 || d.Lie == "landscape" && h > w*1.05 {
@@ -106,8 +107,8 @@ func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64)
 		}
 		return d.Size[0], d.Size[1]
 	}
-	short := 63 / min(w, h)
-	return w * short, h * short
+	tenths := func(side float64) float64 { return math.Round(side*630/min(w, h)) / 10 }
+	return tenths(w), tenths(h)
 }
 
 // fromPictures makes designs of cells and of loose pictures.

@@ -1,0 +1,348 @@
+package cli
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"os"
+	"path/filepath"
+	"regexp"
+	"runtime"
+	"slices"
+	"strconv"
+	"strings"
+
+	"golang.org/x/sync/errgroup"
+
+	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
+)
+
+// kitStart is a kit that is begun from what its maker has: sheets, loose pictures, table files.
+type kitStart struct {
+	files                  map[string][]byte // by their names in the kit
+	from                   map[string]string // where each lay before
+	loose                  []loosePictures
+	sheets, decks, layouts bytes.Buffer // the parts of kit.yaml
+	said                   bytes.Buffer // to the maker
+	keys                   []string
+}
+
+// loosePictures are pictures of one card each, which are packed to a sheet named as their folder.
+type loosePictures struct {
+	folder string   // in the kit
+	names  []string // of their files in it
+}
+
+func (k *kitStart) say(format string, args ...any) { fmt.Fprintf(&k.said, format+"\n", args...) }
+
+// begin begins the kit from files and folders.
+func (k *kitStart) begin(args []string) error {
+	var files []string
+	for _, arg := range args {
+		if !isFolder(arg) {
+			files = append(files, arg)
+			continue
+		}
+		inside, err := k.takeable(arg)
+		if err != nil {
+			return err
+		}
+		if err := k.take(inside, filepath.Base(filepath.Clean(arg))); err != nil {
+			return err
+		}
+	}
+	return k.take(files, "")
+}
+
+// takeable are the pictures and table files of a folder, by name.
+func (k *kitStart) takeable(folder string) (files []string, err error) {
+	entries, err := os.ReadDir(folder)
+	if err != nil {
+		return nil, refused("the folder cannot be read: %w", err)
+	}
+	var leftOut []string
+	for _, e := range entries {
+		switch {
+		case strings.HasPrefix(e.Name(), "."):
+		case !e.IsDir() && (sheet.IsPicture(e.Name()) || isTable(e.Name())):
+			files = append(files, filepath.Join(folder, e.Name()))
+		default:
+			leftOut = append(leftOut, e.Name())
+		}
+	}
+	if len(files) == 0 {
+		return nil, refused("%s holds no pictures (%s) and no table files", folder, sheet.Formats)
+	}
+	if len(leftOut) > 0 {
+		k.say("Left out of %s: %s.", folder, strings.Join(leftOut, ", "))
+	}
+	slices.SortFunc(files, sheet.CompareNames)
+	return files, nil
+}
+
+// seen is a file that was read, and looked over if it is a picture.
+type seen struct {
+	file   string
+	text   []byte
+	report sheet.Report
+}
+
+// take takes files that lie together: of a folder, or of none.
+func (k *kitStart) take(files []string, folder string) error {
+	all := make([]seen, len(files))
+	var looking errgroup.Group
+	looking.SetLimit(runtime.NumCPU())
+	for i, file := range files {
+		looking.Go(func() error {
+			text, err := os.ReadFile(file)
+			if err != nil {
+				return refused("%w", err)
+			}
+			all[i] = seen{file: file, text: text}
+			if isTable(file) {
+				return nil
+			}
+			if _, all[i].report, err = sheet.Look(text, sheet.Grid{}); err != nil {
+				return refused("%s: %w", file, err)
+			}
+			return nil
+		})
+	}
+	if err := looking.Wait(); err != nil {
+		return err
+	}
+	var pictures []seen
+	for _, s := range all {
+		if !isTable(s.file) {
+			pictures = append(pictures, s)
+		} else if err := k.addTable(s.file, s.text); err != nil {
+			return err
+		}
+	}
+	if areLoose(pictures, folder != "") {
+		return k.addLoose(pictures, folder)
+	}
+	for _, p := range pictures {
+		if err := k.addSheet(p); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// areLoose reports whether pictures are single cards, and no sheets: most of those in a folder do not look like a grid, or most of
+// those that were named look like one card, and all are of one size.
+func areLoose(pictures []seen, inFolder bool) bool {
+	single, sure := 0, 0
+	var size image.Point
+	oneSize := true
+	for _, p := range pictures {
+		now := image.Pt(min(p.report.Width, p.report.Height), max(p.report.Width, p.report.Height))
+		oneSize = oneSize && (size == now || size == image.Point{})
+		size = now
+		if best := p.report.Guesses[0]; best.Cells() == 1 {
+			single++
+		} else if best.Confidence >= sheet.Sure {
+			sure++
+		}
+	}
+	if inFolder {
+		return len(pictures) > 1 && 2*sure < len(pictures)
+	}
+	return len(pictures) > 2 && oneSize && 2*single > len(pictures)
+}
+
+// add adds a file to the kit.
+func (k *kitStart) add(name, file string, text []byte) error {
+	if other, twice := k.from[name]; twice {
+		return refused("%s and %s would both be %s in the kit; give one of them another name", other, file, name)
+	}
+	k.files[name], k.from[name] = text, file
+	return nil
+}
+
+// key is a key that is free, made of a file's name.
+func (k *kitStart) key(name, instead string) string {
+	key := freeKey(deck.KeyFrom(strings.TrimSuffix(name, filepath.Ext(name)), instead), k.keys)
+	k.keys = append(k.keys, key)
+	return key
+}
+
+func (k *kitStart) addLoose(pictures []seen, folder string) error {
+	key := k.key(folder, "cards")
+	l := loosePictures{folder: key}
+	for _, p := range pictures {
+		base := filepath.Base(p.file)
+		if err := k.add(key+"/"+base, p.file, p.text); err != nil {
+			return err
+		}
+		l.names = append(l.names, base)
+	}
+	k.loose = append(k.loose, l)
+	fmt.Fprintf(&k.sheets, "  %s: {file: %s.png} # packed from the pictures in %s/; pack it again when they change: damselfly sheet pack %s.png\n", key, key, key, key)
+	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
+	return nil
+}
+
+// toPack is what is to be packed: from where the pictures lie now, or from the kit's folder.
+func (l loosePictures) toPack(kitFolder string, from map[string]string) toPack {
+	folder := filepath.Join(kitFolder, l.folder)
+	w := toPack{to: folder + ".png", packing: sheet.Packing{Folder: l.folder}}
+	for _, name := range l.names {
+		file := filepath.Join(folder, name)
+		if from != nil {
+			file = from[l.folder+"/"+name]
+		}
+		w.files = append(w.files, file)
+	}
+	return w
+}
+
+func (k *kitStart) addSheet(p seen) error {
+	base := filepath.Base(p.file)
+	if err := k.add(base, p.file, p.text); err != nil {
+		return err
+	}
+	key, g := k.key(base, "sheet"), p.report.Grid
+	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
+	if p.report.Guesses[0].Confidence < sheet.Sure {
+		fmt.Fprintf(&k.sheets, "  %s: {file: %s} # how many cards lie on it? Such as columns: %d, rows: %d%s\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
+		k.say("%s: say in kit.yaml how many columns and rows it has.", base)
+	} else {
+		fmt.Fprintf(&k.sheets, "  %s: {file: %s, columns: %d, rows: %d%s}\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
+		k.say("%s looks like %d columns × %d rows, %d cards.", base, g.Columns, g.Rows, p.report.Content())
+	}
+	for _, w := range p.report.Warnings {
+		k.say("  %s", w)
+	}
+	return nil
+}
+
+func (k *kitStart) addTable(file string, text []byte) error {
+	base := filepath.Base(file)
+	if err := k.add(base, file, text); err != nil {
+		return err
+	}
+	if err := startRows(&k.decks, &k.layouts, k.key(base, "cards"), base, text); err != nil {
+		return refused("%s: %w", file, err)
+	}
+	return nil
+}
+
+// write writes the kit's files, but for those that lie there already.
+func (k *kitStart) write(folder string) error {
+	at := func(name string) string { return filepath.Join(folder, filepath.FromSlash(name)) }
+	for name, text := range k.files {
+		if there, err := os.ReadFile(at(name)); err == nil && !bytes.Equal(there, text) {
+			return refused("%s is there already, and is not %s; move one of them away", at(name), k.from[name])
+		}
+	}
+	for name, text := range k.files {
+		to := at(name)
+		if sameFile(k.from[name], to) {
+			continue
+		}
+		if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
+			return refused("%w", err)
+		}
+		if err := os.WriteFile(to, text, 0o644); err != nil {
+			return refused("%w", err)
+		}
+	}
+	return os.MkdirAll(folder, 0o755)
+}
+
+func sameFile(one, other string) bool {
+	a, errA := os.Stat(one)
+	b, errB := os.Stat(other)
+	return errA == nil && errB == nil && os.SameFile(a, b)
+}
+
+func spacing(g sheet.Grid) (text string) {
+	if g.Margin != (sheet.Margin{}) {
+		text += ", margin: " + listed(g.Margin.String())
+	}
+	if g.Gutter != (sheet.Gutter{}) {
+		text += ", gutter: " + listed(g.Gutter.String())
+	}
+	return text
+}
+
+// listed puts several numbers into brackets.
+func listed(numbers string) string {
+	if strings.Contains(numbers, ",") {
+		return "[" + numbers + "]"
+	}
+	return numbers
+}
+
+func isTable(file string) bool {
+	return slices.Contains([]string{".csv", ".tsv", ".txt", ".xlsx"}, strings.ToLower(filepath.Ext(file)))
+}
+
+func freeKey(like string, taken []string) string {
+	key := like
+	for n := 2; slices.Contains(taken, key); n++ {
+		key = fmt.Sprintf("%s-%d", like, n)
+	}
+	return key
+}
+
+// mostShown is how many columns a layout shows that is begun for a table file.
+const mostShown = 6
+
+// shownColumns are the columns of a table file that its cards show first: the names, then what else there is.
+func shownColumns(rows *deck.Rows) []int {
+	shown := []int{max(rows.Names(), 0)}
+	for column := range rows.Header {
+		if column != shown[0] && column != rows.Copies() && column != rows.Column(deck.ColumnKey) && len(shown) < mostShown {
+			shown = append(shown, column)
+		}
+	}
+	return shown
+}
+
+var plainInYAML = regexp.MustCompile(`^[\pL\pM\d][\pL\pM\d ._/-]*$`)
+
+// inYAML is a file's name as it stands in kit.yaml.
+func inYAML(name string) string {
+	if plainInYAML.MatchString(name) {
+		return name
+	}
+	return strconv.Quote(name)
+}
+
+// startRows begins a deck of a table file with a layout: the name large, the other columns under it.
+func startRows(decks, layouts *bytes.Buffer, key, file string, text []byte) error {
+	if name, tab := kit.TabOf(file); tab == "" && strings.EqualFold(filepath.Ext(name), ".xlsx") {
+		if tabs, err := deck.Tabs(text); err == nil && len(tabs) > 1 { // a table, a deck
+			var keys []string
+			for _, tab := range tabs {
+				of := freeKey(deck.KeyFrom(tab, key), keys)
+				if err := startRows(decks, layouts, of, file+"#"+tab, text); err != nil {
+					return err
+				}
+				keys = append(keys, of)
+			}
+			return nil
+		}
+	}
+	rows, err := kit.ReadRows(file, text)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(decks, "  %s: {rows: %s, layout: %s}\n", key, inYAML(file), key)
+	fmt.Fprintf(layouts, "  %s:\n    size: [630, 880]\n    front:\n      - {at: [0, 0, 630, 880], fill: \"#f6f2e6\"}\n      - {at: [20, 20, 590, 840], line: 4, colour: \"#47736b\", round: 24}\n", key)
+	shown := shownColumns(rows)
+	box := func(column, y, high int, more string) {
+		fmt.Fprintf(layouts, "      - {at: [60, %d, 510, %d], text: %q, %s, align: centre, down: middle}\n", y, high, "{"+rows.Header[column]+"}", more)
+	}
+	box(shown[0], 60, 160, "height: 64, bold: true")
+	for i, column := range shown[1:] {
+		high := 580 / (len(shown) - 1)
+		box(column, 240+i*high, high-20, "height: 40")
+	}
+	return nil
+}
