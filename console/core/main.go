@@ -50,7 +50,7 @@ func main() {
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
-		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "draw": b.draw, "guess": b.guess, "asPNG": b.asPNG,
+		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "beginLayout": b.beginLayout, "draw": b.draw, "guess": b.guess, "asPNG": b.asPNG,
 		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
 		"compareWith": b.compareWith, "bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
@@ -269,6 +269,18 @@ func (b *bench) rows(args []js.Value) (any, error) {
 		}
 	}
 	return jsonOf(read)
+}
+
+// beginLayout(file) is a layout to go on from, for a table file; none if a column names each card's picture.
+func (b *bench) beginLayout(args []js.Value) (any, error) {
+	r, err := b.tableFile(args[0].String())
+	if err != nil {
+		return nil, err
+	}
+	if r.Column(deck.ColumnFront) >= 0 {
+		return "null", nil
+	}
+	return jsonOf(deck.Begin(r))
 }
 
 func (b *bench) tableFile(name string) (*deck.Rows, error) {

@@ -290,20 +290,6 @@ func freeKey(like string, taken []string) string {
 	return key
 }
 
-// mostShown is how many columns a layout shows that is begun for a table file.
-const mostShown = 6
-
-// shownColumns are the columns of a table file that its cards show first: the names, then what else there is.
-func shownColumns(rows *deck.Rows) []int {
-	shown := []int{max(rows.Names(), 0)}
-	for column := range rows.Header {
-		if column != shown[0] && column != rows.Copies() && column != rows.Column(deck.ColumnKey) && len(shown) < mostShown {
-			shown = append(shown, column)
-		}
-	}
-	return shown
-}
-
 var plainInYAML = regexp.MustCompile(`^[\pL\pM\d][\pL\pM\d ._/-]*$`)
 
 // inYAML is a file's name as it stands in kit.yaml.
@@ -334,15 +320,25 @@ func startRows(decks, layouts *bytes.Buffer, key, file string, text []byte) erro
 		return err
 	}
 	fmt.Fprintf(decks, "  %s: {rows: %s, layout: %s}\n", key, inYAML(file), key)
-	fmt.Fprintf(layouts, "  %s:\n    size: [630, 880]\n    front:\n      - {at: [0, 0, 630, 880], fill: \"#f6f2e6\"}\n      - {at: [20, 20, 590, 840], line: 4, colour: \"#47736b\", round: 24}\n", key)
-	shown := shownColumns(rows)
-	box := func(column, y, high int, more string) {
-		fmt.Fprintf(layouts, "      - {at: [60, %d, 510, %d], text: %q, %s, align: centre, down: middle}\n", y, high, "{"+rows.Header[column]+"}", more)
-	}
-	box(shown[0], 60, 160, "height: 64, bold: true")
-	for i, column := range shown[1:] {
-		high := 580 / (len(shown) - 1)
-		box(column, 240+i*high, high-20, "height: 40")
+	begun := deck.Begin(rows)
+	fmt.Fprintf(layouts, "  %s:\n    size: [%d, %d]\n    front:\n", key, begun.Size[0], begun.Size[1])
+	for _, b := range begun.Front {
+		fmt.Fprintf(layouts, "      - {at: [%g, %g, %g, %g], %s}\n", b.At[0], b.At[1], b.At[2], b.At[3], inBox(b))
 	}
 	return nil
+}
+
+// inBox is what is in a box of a layout that was begun, as it stands in kit.yaml.
+func inBox(b deck.Box) string {
+	switch {
+	case b.Text != "":
+		bold := ""
+		if b.Bold {
+			bold = ", bold: true"
+		}
+		return fmt.Sprintf("text: %q, height: %g%s, align: %s, down: %s", b.Text, b.Height, bold, b.Align, b.Down)
+	case b.Line > 0:
+		return fmt.Sprintf("line: %g, colour: %q, round: %g", b.Line, b.Colour, b.Round)
+	}
+	return fmt.Sprintf("fill: %q", b.Fill)
 }

@@ -4,7 +4,8 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { core, during, edit, freeName, putFiles, useDraft } from "./draft";
+import { core, during, edit, putFiles, useDraft } from "./draft";
+import { beginLayout } from "./taking";
 import { Choice, NumberField, TextField } from "./fields";
 import { cellsOf } from "./grid";
 import { CardThumb, FaceThumb, listOf } from "./Thumb";
@@ -160,18 +161,11 @@ function VeilChoice({ name, deck }: { name: string; deck: DeckEntry }) {
 /** A deck of a table file: its rows, and the layout that draws them. */
 function RowsDeck({ name, deck, onLayout }: { name: string; deck: DeckEntry; onLayout: (layout: string) => void }) {
   const { manifest } = useDraft();
-  const begin = () => {
-    const layout = freeName(name, manifest.layouts);
-    edit(["layouts", layout], {
-      size: [500, 700],
-      front: [
-        { at: [0, 0, 500, 700], fill: "#ffffff", line: 8, colour: "#26323a" },
-        { at: [30, 30, 440, 70], text: "{title}", bold: true, height: 44 },
-      ],
+  const begin = () =>
+    during("beginning a layout", async () => {
+      const layout = await beginLayout(name, deck.rows ?? "");
+      if (layout) onLayout(layout);
     });
-    edit(["decks", name, "layout"], layout);
-    onLayout(layout);
-  };
   return (
     <>
       <div className="bench-numbers">
@@ -186,7 +180,7 @@ function RowsDeck({ name, deck, onLayout }: { name: string; deck: DeckEntry; onL
             Edit the layout
           </Button>
         ) : (
-          <Button size="sm" variant="outline-primary" onClick={begin}>
+          <Button size="sm" variant="outline-primary" onClick={() => void begin()}>
             Begin a layout
           </Button>
         )}

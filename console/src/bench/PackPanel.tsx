@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { addressOf, core, during, edit, freeName, putFiles, useDraft } from "./draft";
+import { makeDeck } from "./taking";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
 import "./PackPanel.css";
@@ -67,7 +68,8 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
         added[`${bases[i]}.sheet.yaml`] = new TextEncoder().encode(one.text + more);
       });
       await putFiles(added);
-      for (const base of bases) edit(["sheets", base], { file: `${base}.png` });
+      for (const base of bases) edit(["sheets", base], { file: `${base}.png` }, true);
+      makeDeck(first, true); // it takes the other sheets as well
       onDone(first);
     });
   return (

@@ -10,22 +10,26 @@ export interface Trouble {
   path?: string;
 }
 
+/** What looks wrong stands so among mistakes: beside them it is told as well. */
+const warns = "warning: ";
+
+const warning = (text: string): Trouble => ({
+  text,
+  mistake: false,
+  file: text.split(/[:,]/)[0],
+  path: /^(decks|layouts|sheets)\.[^:]*/.exec(text)?.[0],
+});
+
 /** Mistakes first: with them the kit cannot be kept. */
 export function problemsOf(found: Found | null): Trouble[] {
   if (!found) return [];
   return [
-    ...found.mistakes.map((m) => ({
-      text: `${m.file === "kit.yaml" && m.path ? m.path : m.file}: ${m.text}`,
-      mistake: !m.text.startsWith("warning: "),
-      file: m.file,
-      path: m.path,
-    })),
-    ...found.warnings.map((text) => ({
-      text,
-      mistake: false,
-      file: text.split(/[:,]/)[0],
-      path: /^(decks|layouts|sheets)\.[^:]*/.exec(text)?.[0],
-    })),
+    ...found.mistakes.map((m) =>
+      m.text.startsWith(warns)
+        ? warning(m.text.slice(warns.length))
+        : { text: `${m.file === "kit.yaml" && m.path ? m.path : m.file}: ${m.text}`, mistake: true, file: m.file, path: m.path },
+    ),
+    ...found.warnings.map(warning),
   ];
 }
 

@@ -136,15 +136,16 @@ it("lists mistakes before warnings, each with its place", () => {
   const all = problemsOf({
     mistakes: [
       { file: "kit.yaml", path: "decks.d.back", line: 3, text: "no" },
-      { file: "", text: "warning: looks odd" },
+      { file: "", text: "warning: weather.png: looks odd" },
     ],
     warnings: ["letters.csv, row 7: front, box 2: does not fit", "decks.d: stretched"],
     decks: [],
   });
   expect(all.map((t) => [t.mistake, t.file, t.path])).toEqual([
     [true, "kit.yaml", "decks.d.back"],
-    [false, "", undefined],
+    [false, "weather.png", undefined],
     [false, "letters.csv", undefined],
     [false, "decks.d", "decks.d"],
   ]);
+  expect(all.map((t) => t.text).slice(0, 2)).toEqual(["decks.d.back: no", "weather.png: looks odd"]);
 });

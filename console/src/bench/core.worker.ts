@@ -4,7 +4,7 @@ import { expose, transfer } from "comlink";
 import type { Message } from "../api/client";
 import type { PicturePut, StepsChecked } from "../room/source";
 import type { Comparison } from "../shelf/Comparison";
-import type { Found, Grid, Packed, Packing, Report, RowsRead } from "./types";
+import type { Found, Grid, LayoutEntry, Packed, Packing, Report, RowsRead } from "./types";
 
 type Reply<T> = { value: T } | { error: string };
 
@@ -18,6 +18,7 @@ interface RawCore {
   pack(files: string, packing: string): Reply<{ about: string; png: Uint8Array }[]>;
   check(): Reply<string>;
   rows(file: string): Reply<string>;
+  beginLayout(file: string): Reply<string>;
   writeRows(file: string, header: string, cells: string, as: string): Reply<Uint8Array>;
   draw(deck: string, row: number, side: string): Reply<{ about: string; rgba: Uint8Array }>;
   tryTable(seats: number): Reply<string>;
@@ -135,6 +136,9 @@ const bench = {
   },
   async check(): Promise<Found> {
     return JSON.parse(value((await core()).check())) as Found;
+  },
+  async beginLayout(file: string): Promise<LayoutEntry | null> {
+    return JSON.parse(value((await core()).beginLayout(file))) as LayoutEntry | null;
   },
   async rows(file: string): Promise<RowsRead> {
     return JSON.parse(value((await core()).rows(file))) as RowsRead;

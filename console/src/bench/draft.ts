@@ -213,6 +213,9 @@ export function freeName(like: string, taken: Record<string, unknown> | undefine
   const base =
     like
       .toLowerCase()
+      .replace(/ß/g, "ss")
+      .normalize("NFD")
+      .replace(/\p{M}/gu, "")
       .replace(/\.[a-z]+$/, "")
       .replace(/[^a-z0-9]+/g, "-")
       .replace(/^-+|-+$/g, "")

@@ -369,6 +369,7 @@ describe("packing loose pictures", () => {
     fireEvent.click(keep);
     await vi.waitFor(() => expect(onDone).toHaveBeenCalledWith("cards"));
     expect(manifest().sheets?.cards).toMatchObject({ file: "cards.png" });
+    expect(manifest().decks?.cards).toEqual({ sheet: "cards" });
     expect(Object.keys(useDraft.getState().files)).toEqual(expect.arrayContaining(["cards.png", "cards.sheet.yaml"]));
   });
 

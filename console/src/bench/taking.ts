@@ -44,13 +44,25 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
   return undefined;
 }
 
+/** Begins a layout for a deck of a table file, and says its name; none where a column names each card's picture. */
+export async function beginLayout(deck: string, rows: string, again = false): Promise<string | undefined> {
+  const layout = await core().beginLayout(rows);
+  if (!layout) return undefined;
+  const name = freeName(deck, useDraft.getState().manifest.layouts);
+  edit(["layouts", name], layout, again);
+  edit(["decks", deck, "layout"], name, true);
+  return name;
+}
+
 /** A deck of a table file, or one of each table of a spreadsheet. Says the name of the first. */
 async function addTables(file: string): Promise<string> {
   const tabs = /\.xlsx$/i.test(file) ? await core().tabs(file) : [];
   const names: string[] = [];
   for (const tab of tabs.length > 1 ? tabs : [""]) {
     const name = freeName(tab || file, useDraft.getState().manifest.decks);
-    edit(["decks", name], { rows: tab ? `${file}#${tab}` : file });
+    const rows = tab ? `${file}#${tab}` : file;
+    edit(["decks", name], { rows }, true); // what is taken in is one change, with the file
+    await beginLayout(name, rows, true).catch(() => undefined); // what is wrong with the file is told with its rows
     names.push(name);
   }
   return names[0] as string;
@@ -68,9 +80,9 @@ async function addSheet(file: string): Promise<string> {
   const name = freeName(file, manifest.sheets);
   const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
   const sure = !warnings?.some((w) => w.includes("guessed"));
-  edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file });
-  if (!manifest.name || manifest.name === "My game") edit(["name"], title(name));
-  makeDeck(name);
+  edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file }, true);
+  if (!manifest.name || manifest.name === "My game") edit(["name"], title(name), true);
+  makeDeck(name, true);
   return name;
 }
 
@@ -81,9 +93,9 @@ function laid(grid: Grid) {
 }
 
 /** Makes a deck of a sheet's cards, and says its name. */
-export function makeDeck(sheet: string): string {
+export function makeDeck(sheet: string, again = false): string {
   const name = freeName(sheet, useDraft.getState().manifest.decks);
-  edit(["decks", name], { sheet });
+  edit(["decks", name], { sheet }, again);
   return name;
 }
 

@@ -227,6 +227,28 @@ func TestColumnsAreUnderstoodInOtherLanguages(t *testing.T) {
 	}
 }
 
+// A layout that is begun fits its table, whatever its columns are.
+func TestALayoutIsBegunForAnyTable(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		header := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"Text", "cost", "title", "Anzahl", "key", "名前", "copies", "a b", "Titel", "x{y", "art"}), 1, 9, rapid.ID).Draw(t, "header")
+		rows, err := deck.ReadCSV([]byte(strings.Join(header, ",") + "\n" + strings.Repeat("1,", len(header)-1) + "1\n"))
+		require.NoError(t, err)
+		begun := deck.Begin(rows)
+		assert.Empty(t, begun.Mistakes())
+		for _, field := range begun.Fields() {
+			assert.Contains(t, header, field)
+		}
+		if column := rows.Names(); column >= 0 {
+			assert.Equal(t, "{"+rows.Header[column]+"}", begun.Front[2].Text, "the name is first")
+		}
+		cards, mistakes := rows.Cards()
+		require.Empty(t, mistakes)
+		drawn, err := artist("").Draw(begun, begun.Front, cards[0].Says())
+		require.NoError(t, err)
+		assert.Empty(t, drawn.Problems)
+	})
+}
+
 func TestCopiesMayHaveZerosBehindThePoint(t *testing.T) {
 	rows, err := deck.ReadCSV([]byte("title,copies\na,2.00\nb,3.0\nc,2.5\n"))
 	require.NoError(t, err)
