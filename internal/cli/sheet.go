@@ -154,7 +154,10 @@ func (a *app) sheetCut() *cobra.Command {
 				}
 				files = append(files, name)
 			}
-			return a.done(map[string]any{"grid": report.Grid, "files": files},
+			for _, note := range report.Notes {
+				fmt.Fprintln(a.err, note)
+			}
+			return a.done(map[string]any{"grid": report.Grid, "files": files, "notes": report.Notes},
 				"Cut %s from %d columns × %d rows into %s.", plural(len(files), "card"), report.Grid.Columns, report.Grid.Rows, to)
 		},
 	}

@@ -3,6 +3,7 @@ package sheet
 import (
 	"fmt"
 	"image"
+	"strconv"
 	"strings"
 )
 
@@ -170,7 +171,7 @@ func likely(guesses []Guessed, grid Grid) (sum float64) {
 }
 
 // warnOfCount compares the cells with content with the count, or without one
-// finds empty cells before others.
+// notes empty cells before others: a plain cell that nobody counts is no card.
 func (r *Report) warnOfCount() {
 	count := r.Grid.Count
 	if count == 0 {
@@ -180,6 +181,7 @@ func (r *Report) warnOfCount() {
 			}
 		}
 	}
+	var plain []string
 	for i := range r.Cells {
 		switch c := &r.Cells[i]; {
 		case c.Number > count:
@@ -187,8 +189,11 @@ func (r *Report) warnOfCount() {
 		case c.Empty && r.Grid.Count > 0:
 			c.Warnings = append(c.Warnings, fmt.Sprintf("empty, but the sheet is to have %d cards", count))
 		case c.Empty:
-			c.Warnings = append(c.Warnings, "empty, though cells with content come after it")
+			plain = append(plain, strconv.Itoa(c.Number))
 		}
+	}
+	if len(plain) > 0 {
+		r.Notes = append(r.Notes, fmt.Sprintf("plain cells that are left out, though cells with content come after them: %s", strings.Join(plain, " ")))
 	}
 }
 

@@ -100,7 +100,7 @@ func (c closer) look(g parted) (parted, facts) {
 		return c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns), inRows, inColumns
 	}
 	columns, rows, inRows, inColumns := look()
-	if loose := (parted{g.columns.loosened(columns), g.rows.loosened(rows), g.weight}); loose != g {
+	if loose := (parted{columns: g.columns.loosened(columns), rows: g.rows.loosened(rows), weight: g.weight}); loose != g {
 		g = loose
 		columns, rows, inRows, inColumns = look()
 	}

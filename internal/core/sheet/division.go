@@ -78,19 +78,31 @@ func (p *lines) divisions(given wanted) (all []division) {
 // mostDivisions bounds how many ways to part columns, and rows, are put together.
 const mostDivisions = 60
 
+// smearedGutters is the share of a lossy picture's gutters that say where they are blank: colours are smeared beside some cards,
+// and that is no reason to cut all of them wider.
+const smearedGutters = 0.75
+
 // spare narrows gutters to what is blank between all parts: what is printed on one card may
 // reach further than on the others.
 func (p *lines) spare(d *division) {
 	if d.gutter == 0 {
 		return
 	}
-	begin, end := 0, d.gutter // what is blank of every gutter
+	var begins, ends []float64 // what is blank of each gutter
 	for i := 1; i < d.n; i++ {
 		from := int(math.Round(float64(d.before) + float64(i)*d.size + float64(i-1)*float64(d.gutter)))
 		if b := p.band[min(from+d.gutter/2, len(p.band)-1)]; b.to > 0 {
-			begin, end = max(begin, b.from-from), min(end, b.to-from)
+			begins, ends = append(begins, max(0, float64(b.from-from))), append(ends, min(float64(d.gutter), float64(b.to-from)))
 		}
 	}
+	if len(begins) == 0 {
+		return
+	}
+	every := 1.0
+	if p.shade > bandShade { // it is lossy
+		every = smearedGutters
+	}
+	begin, end := int(quantile(begins, every)), int(quantile(ends, 1-every))
 	after, before := min(begin, d.after), min(d.gutter-end, d.before)
 	if wider := after + before; wider > 0 && wider < d.gutter {
 		d.gutter, d.before, d.after, d.size = d.gutter-wider, d.before-before, d.after-after, d.size+float64(wider)
@@ -437,4 +449,36 @@ func (p *lines) gutters(width, of int) *[4][]int {
 	}
 	p.seen[[2]int{width, of}] = &counts
 	return &counts
+}
+
+// part is where a part of a division begins and ends.
+func (d division) part(i int) (from, to int) {
+	start := float64(d.before) + float64(i)*(d.size+float64(d.gutter))
+	return int(math.Round(start)), int(math.Round(start + d.size))
+}
+
+// within reports whether all parts of a division lie in those of another, to a pixel, with nothing but a plain band between
+// their edges.
+func (p *lines) within(tight, loose division) bool {
+	if tight.n != loose.n {
+		return false
+	}
+	for i := range tight.n {
+		from, to := tight.part(i)
+		looseFrom, looseTo := loose.part(i)
+		if looseFrom > from+1 || looseTo < to-1 || !p.onePlain(looseFrom, from) || !p.onePlain(to, looseTo) {
+			return false
+		}
+	}
+	return true
+}
+
+// onePlain reports whether lines are of one plain band, to a pixel.
+func (p *lines) onePlain(from, to int) bool {
+	from, to = max(from, 0), min(to, len(p.band))
+	if to-from < 2 {
+		return true
+	}
+	band := p.band[(from+to)/2]
+	return band.from <= from+1 && band.to >= to-1
 }

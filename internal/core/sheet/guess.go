@@ -52,15 +52,17 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 			g = likely[i]
 		}
 		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
+		g.unseen = l.facts[edgesUnseen]
 		weighed = append(weighed, g)
 	}
-	return best(weighed)
+	return best(weighed, &across, &down)
 }
 
 // parted is a grid as its two divisions, and the logarithm of how likely it is, but for a factor.
 type parted struct {
 	columns, rows division
 	weight        float64
+	unseen        float64 // the share of edges beside margins and gutters along which nothing begins
 }
 
 func (p parted) grid() Grid {
@@ -77,7 +79,7 @@ func likeliest(size image.Point, across, down lines, given Grid) (likely []parte
 	var all []parted
 	for _, c := range columns {
 		for _, r := range rows {
-			p := parted{c, r, c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)}
+			p := parted{columns: c, rows: r, weight: c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)}
 			if guessed := given.Columns == 0 || given.Rows == 0; guessed && c.n*r.n > maxCells || p.grid().Fits(size) != nil {
 				continue
 			}
@@ -96,26 +98,71 @@ func likeliest(size image.Point, across, down lines, given Grid) (likely []parte
 	return likely
 }
 
+// reading is a grid with its share of all chances.
+type reading struct {
+	parted
+	share float64
+}
+
 // best are the likeliest grids, with their shares of all chances as their confidence.
-func best(weighed []parted) (all []Guessed) {
+func best(weighed []parted, across, down *lines) (all []Guessed) {
+	readings := leading(readingsOf(weighed), across, down)
+	for _, r := range readings[:min(4, len(readings))] {
+		g := Guessed{r.grid(), math.Round(100*r.share) / 100}
+		if g.Cells() == 1 {
+			g.Confidence = min(g.Confidence, single)
+		}
+		if g.Confidence > 0 || len(all) == 0 {
+			all = append(all, g)
+		}
+	}
+	return all
+}
+
+// readingsOf are the grids that differ by more than some pixels, with their shares of all chances, the likeliest first.
+func readingsOf(weighed []parted) (all []reading) {
 	slices.SortStableFunc(weighed, func(a, b parted) int { return cmp.Compare(b.weight, a.weight) })
 	sum := 0.0
 	for _, p := range weighed {
-		g := p.grid()
-		if slices.ContainsFunc(all, func(d Guessed) bool { return d.near(g) }) {
-			continue
+		if !slices.ContainsFunc(all, func(r reading) bool { return r.grid().near(p.grid()) }) {
+			share := math.Exp(p.weight - weighed[0].weight)
+			all = append(all, reading{p, share})
+			sum += share
 		}
-		share := math.Exp(p.weight - weighed[0].weight)
-		all = append(all, Guessed{g, share})
-		sum += share
 	}
 	for i := range all {
-		all[i].Confidence = math.Round(100*all[i].Confidence/sum) / 100
-		if all[i].Cells() == 1 {
-			all[i].Confidence = min(all[i].Confidence, single)
+		all[i].share /= sum
+	}
+	return all
+}
+
+// unseenEdges is the share of edges along which nothing begins from which a rim may be a card's as well as the sheet's.
+const unseenEdges = 0.3
+
+// leading has the likeliest reading speak for the tighter ones that show the same: they leave out plain rims, which may be the
+// cards' or the sheet's. Where only a looser reading is sure by that, it goes first: whichever is right, it leaves nothing out.
+func leading(all []reading, across, down *lines) []reading {
+	showSame := func(tight, loose reading) bool {
+		return tight == loose || tight.unseen >= unseenEdges && across.within(tight.columns, loose.columns) && down.within(tight.rows, loose.rows)
+	}
+	of := func(loose reading) (share float64) {
+		for _, r := range all {
+			if showSame(r, loose) {
+				share += r.share
+			}
+		}
+		return share
+	}
+	lead := all[0]
+	if of(lead) < Sure {
+		if i := slices.IndexFunc(all, func(r reading) bool { return showSame(lead, r) && of(r) >= Sure }); i > 0 {
+			lead = all[i]
 		}
 	}
-	return slices.DeleteFunc(all[:min(4, len(all))], func(g Guessed) bool { return g.Confidence == 0 && g != all[0] })
+	share := of(lead)
+	others := slices.DeleteFunc(slices.Clone(all), func(r reading) bool { return showSame(r, lead) })
+	lead.share = share
+	return append([]reading{lead}, others...)
 }
 
 // single is how sure it is at most that a sheet has one card: nothing speaks for that but that

@@ -112,7 +112,11 @@ func TestWrongNumbersAreSeen(t *testing.T) {
 		assert.NotEmpty(t, sheet.Check(picture, wrong).Problems(), "%d × %d is silently wrong", wrong.Columns, wrong.Rows)
 	}
 	draw.Draw(picture, g.Cell(picture.Rect.Size(), 7), image.Transparent, image.Point{}, draw.Src)
-	assert.Equal(t, []string{"cell 7 (column 2, row 2): empty, though cells with content come after it"}, sheet.Check(picture, g).Problems())
+	report := sheet.Check(picture, g)
+	assert.Empty(t, report.Problems(), "a plain cell that nobody counts is no card, and stops nobody")
+	assert.Contains(t, report.Notes, "plain cells that are left out, though cells with content come after them: 7")
+	g.Count = 15
+	assert.Equal(t, []string{"cell 7 (column 2, row 2): empty, but the sheet is to have 15 cards"}, sheet.Check(picture, g).Problems())
 }
 
 func TestGridsThatDoNotFitAreRefused(t *testing.T) {
