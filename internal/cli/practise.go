@@ -21,7 +21,7 @@ func (a *app) practise() *cobra.Command {
 	var pace time.Duration
 	var passcode string
 	cmd := &cobra.Command{
-		Use: "practise ROOM", Short: "Sit practice players down at a room, who play along",
+		Use: "practise ROOM", Aliases: []string{"practice"}, Short: "Sit practice players down at a room, who play along",
 		Long: "Sit practice players down at free seats of a room: they draw, play cards, roll dice and pass the turn, without knowing any\n" +
 			"rules, so that one person alone sees a table in use. They use the public API like everybody. Ctrl-C, and their seats are free again.",
 		Example: "  damselfly practise ROOM --seats 2\n  damselfly practise ROOM --seats 3 --pace 500ms", Args: cobra.ExactArgs(1),

@@ -197,7 +197,7 @@ func (a *app) roomOrigins() *cobra.Command {
 
 func (a *app) roomEnd() *cobra.Command {
 	return a.asMaker(&cobra.Command{
-		Use: "end ROOM", Short: "End the game of a room: nothing is done there any more, and its shuffles can be checked",
+		Use: "end ROOM", Aliases: []string{"close"}, Short: "End the game of a room: nothing is done there any more, and its shuffles can be checked",
 		Example: "  damselfly room end ROOM", Args: cobra.ExactArgs(1),
 	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
 		if err := maker.EndRoom(cmd.Context(), roomID(args[0])); err != nil {

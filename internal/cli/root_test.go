@@ -21,3 +21,11 @@ func TestACommandThatIsGivenTooFewWordsSaysHowItIsWritten(t *testing.T) {
 		assert.Empty(t, out.String())
 	}
 }
+
+func TestCommandsAreFoundByTheirOtherWords(t *testing.T) {
+	for want, words := range map[string][]string{"damselfly room end": {"room", "close"}, "damselfly practise": {"practice"}} {
+		found, _, err := Commands().Find(words)
+		assert.NoError(t, err)
+		assert.Equal(t, want, found.CommandPath())
+	}
+}
