@@ -163,7 +163,7 @@ func (r *Rows) Number(index int) int {
 // A key is made from the name where there is no column for it.
 func (r *Rows) Cards() (cards []Card, mistakes []error) {
 	names, keys, copies, counted := r.Names(), r.Column(ColumnKey), r.Copies(), r.Column(ColumnCopies)
-	first := map[string]int{}
+	first := map[string]Card{}
 	for i, cells := range r.Cells {
 		c := Card{Row: r.Number(i), Copies: 1, Fields: map[string]string{}}
 		mistake := func(column int, format string, args ...any) {
@@ -196,10 +196,13 @@ func (r *Rows) Cards() (cards []Card, mistakes []error) {
 		default:
 			c.Key = keyOfRow(c.Name, c.Row)
 		}
-		if at, twice := first[c.Key]; twice {
-			mistake(keys, "has the key %q, which row %d has already; give each row a key of its own in a column \"key\"", c.Key, at)
+		switch other, twice := first[c.Key]; {
+		case twice && keys < 0 && other.Name == c.Name:
+			mistake(names, "row %d has the name %q already; if it is the same card, say in a column \"copies\" how often it is there, else give each a key of its own in a column \"key\"", other.Row, short(c.Name))
+		case twice:
+			mistake(keys, "has the key %q, which row %d has already; give each row a key of its own in a column \"key\"", c.Key, other.Row)
 		}
-		first[c.Key] = c.Row
+		first[c.Key] = c
 		if c.Name == "" {
 			c.Name = c.Key
 		}
