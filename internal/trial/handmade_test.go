@@ -132,7 +132,7 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 		assert.Contains(t, out, want)
 	}
 	says(0, "60 pictures packed to voegel.png", "kit", "new", at("kit"), at("Vögel"), at("Karten.csv"), at("page.jpg"))
-	says(0, "Kit looks right: voegel with 60 designs and 60 cards, karten with 120 designs and 240 cards, page with 9 designs and 9 cards.", "kit", "check", at("kit"))
+	says(0, "Kit looks right: karten with 120 designs and 240 cards, page with 9 designs and 9 cards, voegel with 60 designs and 60 cards.", "kit", "check", at("kit"))
 	for _, deck := range []string{"voegel", "karten", "page"} {
 		says(0, "Wrote ", "deck", "show", deck, "--kit", at("kit"), "--sheet", at(deck+".png"))
 	}
