@@ -7,6 +7,8 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
@@ -45,7 +47,7 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 	if name == "" {
 		name = titleOf(filepath.Base(filepath.Clean(folder)))
 	}
-	k := kitStart{files: map[string][]byte{}, from: map[string]string{}}
+	k := kitStart{from: map[string]string{}}
 	if err := k.begin(files); err != nil {
 		return err
 	}
@@ -89,7 +91,7 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 	}
 	file := filepath.Join(folder, "kit.yaml")
 	said := k.said.String()
-	return a.done(map[string]any{"file": file, "notes": strings.Split(strings.TrimSpace(said), "\n")}, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".",
+	return a.done(map[string]any{"file": file, "notes": strings.FieldsFunc(said, func(r rune) bool { return r == '\n' })}, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".",
 		said, file, folder, folder)
 }
 
@@ -116,5 +118,6 @@ func titleOf(name string) string {
 	if name == "" || name == "." {
 		return "My game"
 	}
-	return strings.ToUpper(name[:1]) + name[1:]
+	first, size := utf8.DecodeRuneInString(name)
+	return string(unicode.ToUpper(first)) + name[size:]
 }

@@ -21,8 +21,7 @@ import (
 
 // kitStart is a kit that is begun from what its maker has: sheets, loose pictures, table files.
 type kitStart struct {
-	files                  map[string][]byte // by their names in the kit
-	from                   map[string]string // where each lay before
+	from                   map[string]string // where the files of the kit lay before, by their names in it
 	loose                  []loosePictures
 	sheets, decks, layouts bytes.Buffer // the parts of kit.yaml
 	said                   bytes.Buffer // to the maker
@@ -66,7 +65,7 @@ func (k *kitStart) takeable(folder string) (files []string, err error) {
 	for _, e := range entries {
 		switch {
 		case strings.HasPrefix(e.Name(), "."):
-		case !e.IsDir() && (sheet.IsPicture(e.Name()) || isTable(e.Name())):
+		case !e.IsDir() && (sheet.IsPicture(e.Name()) || isTable(e.Name()) && !isAside(e.Name())):
 			files = append(files, filepath.Join(folder, e.Name()))
 		default:
 			leftOut = append(leftOut, e.Name())
@@ -82,11 +81,17 @@ func (k *kitStart) takeable(folder string) (files []string, err error) {
 	return files, nil
 }
 
-// seen is a file that was read, and looked over if it is a picture.
+// isAside reports whether what is written as a table file is most likely none where it lies among pictures: notes, or the mark that
+// a spreadsheet is open.
+func isAside(name string) bool {
+	return strings.EqualFold(filepath.Ext(name), ".txt") || strings.HasPrefix(name, "~$")
+}
+
+// seen is a file that was looked at.
 type seen struct {
 	file   string
-	text   []byte
-	report sheet.Report
+	text   []byte       // of a table file
+	report sheet.Report // of a picture
 }
 
 // take takes files that lie together: of a folder, or of none.
@@ -100,8 +105,9 @@ func (k *kitStart) take(files []string, folder string) error {
 			if err != nil {
 				return refused("%w", err)
 			}
-			all[i] = seen{file: file, text: text}
+			all[i].file = file
 			if isTable(file) {
+				all[i].text = text
 				return nil
 			}
 			if _, all[i].report, err = sheet.Look(text, sheet.Grid{}); err != nil {
@@ -155,19 +161,28 @@ func areLoose(pictures []seen, inFolder bool) bool {
 }
 
 // add adds a file to the kit.
-func (k *kitStart) add(name, file string, text []byte) error {
+func (k *kitStart) add(name, file string) error {
 	if other, twice := k.from[name]; twice {
 		return refused("%s and %s would both be %s in the kit; give one of them another name", other, file, name)
 	}
-	k.files[name], k.from[name] = text, file
+	k.from[name] = file
 	return nil
 }
 
-// key is a key that is free, made of a file's name.
+// key is a key that is free, made of a name. YAML takes null for none.
 func (k *kitStart) key(name, instead string) string {
-	key := freeKey(deck.KeyFrom(strings.TrimSuffix(name, filepath.Ext(name)), instead), k.keys)
+	like := deck.KeyFrom(name, instead)
+	key := like
+	for n := 2; key == "null" || slices.Contains(k.keys, key); n++ {
+		key = fmt.Sprintf("%s-%d", like, n)
+	}
 	k.keys = append(k.keys, key)
 	return key
+}
+
+// keyOfFile is a key that is free, made of a file's name.
+func (k *kitStart) keyOfFile(base, instead string) string {
+	return k.key(strings.TrimSuffix(base, filepath.Ext(base)), instead)
 }
 
 func (k *kitStart) addLoose(pictures []seen, folder string) error {
@@ -175,7 +190,7 @@ func (k *kitStart) addLoose(pictures []seen, folder string) error {
 	l := loosePictures{folder: key}
 	for _, p := range pictures {
 		base := filepath.Base(p.file)
-		if err := k.add(key+"/"+base, p.file, p.text); err != nil {
+		if err := k.add(key+"/"+base, p.file); err != nil {
 			return err
 		}
 		l.names = append(l.names, base)
@@ -202,10 +217,10 @@ func (l loosePictures) toPack(kitFolder string, from map[string]string) toPack {
 
 func (k *kitStart) addSheet(p seen) error {
 	base := filepath.Base(p.file)
-	if err := k.add(base, p.file, p.text); err != nil {
+	if err := k.add(base, p.file); err != nil {
 		return err
 	}
-	key, g := k.key(base, "sheet"), p.report.Grid
+	key, g := k.keyOfFile(base, "sheet"), p.report.Grid
 	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
 	if p.report.Guesses[0].Confidence < sheet.Sure {
 		fmt.Fprintf(&k.sheets, "  %s: {file: %s} # how many cards lie on it? Such as columns: %d, rows: %d%s\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
@@ -222,11 +237,26 @@ func (k *kitStart) addSheet(p seen) error {
 
 func (k *kitStart) addTable(file string, text []byte) error {
 	base := filepath.Base(file)
-	if err := k.add(base, file, text); err != nil {
+	if err := k.add(base, file); err != nil {
 		return err
 	}
-	if err := startRows(&k.decks, &k.layouts, k.key(base, "cards"), base, text); err != nil {
-		return refused("%s: %w", file, err)
+	var tabs []string
+	if strings.EqualFold(filepath.Ext(base), ".xlsx") {
+		tabs, _ = deck.Tabs(text) // what is wrong with it is said when it is read
+	}
+	begin := func(rows, key string) error {
+		if err := k.beginRows(key, rows, text); err != nil {
+			return refused("%s: %w", file, err)
+		}
+		return nil
+	}
+	if len(tabs) < 2 {
+		return begin(base, k.keyOfFile(base, "cards"))
+	}
+	for _, tab := range tabs { // a table, a deck
+		if err := begin(base+"#"+tab, k.key(tab, "cards")); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -234,15 +264,23 @@ func (k *kitStart) addTable(file string, text []byte) error {
 // write writes the kit's files, but for those that lie there already.
 func (k *kitStart) write(folder string) error {
 	at := func(name string) string { return filepath.Join(folder, filepath.FromSlash(name)) }
-	for name, text := range k.files {
-		if there, err := os.ReadFile(at(name)); err == nil && !bytes.Equal(there, text) {
-			return refused("%s is there already, and is not %s; move one of them away", at(name), k.from[name])
+	there := map[string]bool{}
+	for name, from := range k.from {
+		if _, err := os.Stat(at(name)); err != nil {
+			continue
+		}
+		if there[name] = sameFile(from, at(name)); !there[name] {
+			return refused("%s is there already, and is not %s; move one of them away", at(name), from)
 		}
 	}
-	for name, text := range k.files {
-		to := at(name)
-		if sameFile(k.from[name], to) {
+	for name, from := range k.from {
+		if there[name] {
 			continue
+		}
+		to := at(name)
+		text, err := os.ReadFile(from)
+		if err != nil {
+			return refused("%w", err)
 		}
 		if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
 			return refused("%w", err)
@@ -282,14 +320,6 @@ func isTable(file string) bool {
 	return slices.Contains([]string{".csv", ".tsv", ".txt", ".xlsx"}, strings.ToLower(filepath.Ext(file)))
 }
 
-func freeKey(like string, taken []string) string {
-	key := like
-	for n := 2; slices.Contains(taken, key); n++ {
-		key = fmt.Sprintf("%s-%d", like, n)
-	}
-	return key
-}
-
 var plainInYAML = regexp.MustCompile(`^[\pL\pM\d][\pL\pM\d ._/-]*$`)
 
 // inYAML is a file's name as it stands in kit.yaml.
@@ -300,30 +330,17 @@ func inYAML(name string) string {
 	return strconv.Quote(name)
 }
 
-// startRows begins a deck of a table file with a layout: the name large, the other columns under it.
-func startRows(decks, layouts *bytes.Buffer, key, file string, text []byte) error {
-	if name, tab := kit.TabOf(file); tab == "" && strings.EqualFold(filepath.Ext(name), ".xlsx") {
-		if tabs, err := deck.Tabs(text); err == nil && len(tabs) > 1 { // a table, a deck
-			var keys []string
-			for _, tab := range tabs {
-				of := freeKey(deck.KeyFrom(tab, key), keys)
-				if err := startRows(decks, layouts, of, file+"#"+tab, text); err != nil {
-					return err
-				}
-				keys = append(keys, of)
-			}
-			return nil
-		}
-	}
+// beginRows begins a deck of a table file, or of one of its tables, with a layout.
+func (k *kitStart) beginRows(key, file string, text []byte) error {
 	rows, err := kit.ReadRows(file, text)
 	if err != nil {
 		return err
 	}
-	fmt.Fprintf(decks, "  %s: {rows: %s, layout: %s}\n", key, inYAML(file), key)
+	fmt.Fprintf(&k.decks, "  %s: {rows: %s, layout: %s}\n", key, inYAML(file), key)
 	begun := deck.Begin(rows)
-	fmt.Fprintf(layouts, "  %s:\n    size: [%d, %d]\n    front:\n", key, begun.Size[0], begun.Size[1])
+	fmt.Fprintf(&k.layouts, "  %s:\n    size: [%d, %d]\n    front:\n", key, begun.Size[0], begun.Size[1])
 	for _, b := range begun.Front {
-		fmt.Fprintf(layouts, "      - {at: [%g, %g, %g, %g], %s}\n", b.At[0], b.At[1], b.At[2], b.At[3], inBox(b))
+		fmt.Fprintf(&k.layouts, "      - {at: [%g, %g, %g, %g], %s}\n", b.At[0], b.At[1], b.At[2], b.At[3], inBox(b))
 	}
 	return nil
 }

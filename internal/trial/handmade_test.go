@@ -147,6 +147,12 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	says(0, "60 pictures packed to cards.png", append([]string{"kit", "new", at("other")}, loose...)...)
 	says(0, "Other looks right: cards with 60 designs and 60 cards.", "kit", "check", at("other"))
 
+	// Notes among the pictures are no cards, and no name of a folder is in the way.
+	require.NoError(t, os.CopyFS(at("null"), os.DirFS(at("Vögel"))))
+	require.NoError(t, os.WriteFile(at("null/notes.txt"), []byte("Drawn in May\nby Reed\n"), 0o600))
+	says(0, "Left out of "+at("null")+": notes.txt.", "kit", "new", at("übung"), at("null"))
+	says(0, "Übung looks right: null-2 with 60 designs and 60 cards.", "kit", "check", at("übung"))
+
 	// One of another shape is told, and nothing is left half done.
 	require.NoError(t, os.WriteFile(at("Vögel/square.png"), demo.PNG(image.NewNRGBA(image.Rect(0, 0, 300, 300))), 0o600))
 	says(3, "square.png", "kit", "new", at("third"), at("Vögel"))

@@ -1,5 +1,10 @@
 package deck
 
+import (
+	"slices"
+	"strings"
+)
+
 // Begin is a layout to go on from, for a table file: the names large, what else the columns say under them.
 func Begin(r *Rows) *Layout {
 	const wide, high, rim, names = 630, 880, 60, 160
@@ -13,10 +18,13 @@ func Begin(r *Rows) *Layout {
 		l.Front = append(l.Front, b)
 	}
 	shown := r.shown()
-	text(shown[0], rim, names, Box{Height: 64, Bold: true})
-	for i, column := range shown[1:] {
+	for i, column := range shown {
+		if i == 0 {
+			text(column, rim, names, Box{Height: 64, Bold: true})
+			continue
+		}
 		tall := (high - 2*rim - names) / (len(shown) - 1)
-		text(column, rim+names+20+i*tall, tall-20, Box{Height: 40})
+		text(column, rim+names+20+(i-1)*tall, tall-20, Box{Height: 40})
 	}
 	return l
 }
@@ -24,13 +32,18 @@ func Begin(r *Rows) *Layout {
 // mostShown is how many columns a layout shows that is begun.
 const mostShown = 6
 
-// shown are the columns that cards show first: their names, then what else there is.
-func (r *Rows) shown() []int {
-	shown := []int{max(r.Names(), 0)}
-	for column := range r.Header {
-		if column != shown[0] && column != r.Copies() && column != r.Column(ColumnKey) && len(shown) < mostShown {
+// shown are the columns that cards show first: their names, then what else there is. Of one that has a brace in its name no
+// layout can speak.
+func (r *Rows) shown() (shown []int) {
+	names, copies, keys := r.Names(), r.Copies(), r.Column(ColumnKey)
+	for column, name := range r.Header {
+		switch {
+		case column == copies || column == keys || strings.ContainsAny(name, "{}"):
+		case column == names:
+			shown = slices.Insert(shown, 0, column)
+		default:
 			shown = append(shown, column)
 		}
 	}
-	return shown
+	return shown[:min(len(shown), mostShown)]
 }

@@ -231,7 +231,7 @@ func TestColumnsAreUnderstoodInOtherLanguages(t *testing.T) {
 // A layout that is begun fits its table, whatever its columns are.
 func TestALayoutIsBegunForAnyTable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		header := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"Text", "cost", "title", "Anzahl", "key", "名前", "copies", "a b", "Titel", "x{y", "art"}), 1, 9, rapid.ID).Draw(t, "header")
+		header := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"Text", "cost", "title", "Anzahl", "key", "名前", "copies", "a b", "Titel", "x{y", "a}b", "art"}), 1, 9, rapid.ID).Draw(t, "header")
 		rows, err := deck.ReadCSV([]byte(strings.Join(header, ",") + "\n" + strings.Repeat("1,", len(header)-1) + "1\n"))
 		require.NoError(t, err)
 		begun := deck.Begin(rows)
@@ -239,7 +239,7 @@ func TestALayoutIsBegunForAnyTable(t *testing.T) {
 		for _, field := range begun.Fields() {
 			assert.Contains(t, header, field)
 		}
-		if column := rows.Names(); column >= 0 {
+		if column := rows.Names(); column >= 0 && len(begun.Front) > 2 {
 			assert.Equal(t, "{"+rows.Header[column]+"}", begun.Front[2].Text, "the name is first")
 		}
 		cards, mistakes := rows.Cards()
