@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/http/httptest"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -77,12 +78,12 @@ func TestWatchEndsWhereTryingAgainWouldNotHelp(t *testing.T) {
 }
 
 func TestARequestWhoseAnswerWasLostIsSentAgainWithTheSameID(t *testing.T) {
-	var ids []string
+	ids := make(chan string, 8) // each try comes over a connection of its own
 	var tries atomic.Int32
 	seat := script(t, nil, func(w http.ResponseWriter, r *http.Request) {
 		var request wire.Request
 		_ = json.NewDecoder(r.Body).Decode(&request)
-		ids = append(ids, request.ID)
+		ids <- request.ID
 		if tries.Add(1) == 1 {
 			panic(http.ErrAbortHandler) // the connection breaks before the answer
 		}
@@ -92,8 +93,9 @@ func TestARequestWhoseAnswerWasLostIsSentAgainWithTheSameID(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "before", answer.Done)
 	require.Len(t, ids, 2)
-	assert.Equal(t, ids[0], ids[1])
-	assert.NotEmpty(t, ids[0])
+	first := <-ids
+	assert.Equal(t, first, <-ids)
+	assert.NotEmpty(t, first)
 }
 
 func TestAnAnswerThatIsNotDamselflysIsSaid(t *testing.T) {
@@ -107,9 +109,12 @@ func TestAnAnswerThatIsNotDamselflysIsSaid(t *testing.T) {
 
 // Who acts too fast is slowed down as the service says, and what was asked for is done once: it goes by one id.
 func TestWhoActsTooFastWaitsAsTheServiceSays(t *testing.T) {
+	var mu sync.Mutex
 	var ids []string
 	var began, done time.Time
 	seat := script(t, nil, func(w http.ResponseWriter, r *http.Request) {
+		mu.Lock()
+		defer mu.Unlock()
 		var asked wire.Request
 		_ = json.NewDecoder(r.Body).Decode(&asked)
 		if ids = append(ids, asked.ID); len(ids) == 1 {
@@ -125,18 +130,20 @@ func TestWhoActsTooFastWaitsAsTheServiceSays(t *testing.T) {
 	answer, err := seat.Do(context.Background(), "roll wind")
 	require.NoError(t, err)
 	assert.EqualValues(t, "now", answer.Done)
+	mu.Lock()
 	require.Len(t, ids, 2)
 	assert.Equal(t, ids[0], ids[1])
 	assert.GreaterOrEqual(t, done.Sub(began), time.Second)
+	mu.Unlock()
 
-	tries := 0
+	var tries atomic.Int32
 	seat = script(t, nil, func(w http.ResponseWriter, _ *http.Request) {
-		tries++
+		tries.Add(1)
 		w.Header().Set("Retry-After", "60")
 		w.WriteHeader(http.StatusTooManyRequests)
 		_ = json.NewEncoder(w).Encode(wire.Problem{Status: 429, Code: "too-fast"})
 	})
 	_, err = seat.Do(context.Background(), "roll wind")
 	require.Error(t, err)
-	assert.Equal(t, 1, tries, "nobody is kept waiting for a minute")
+	assert.EqualValues(t, 1, tries.Load(), "nobody is kept waiting for a minute")
 }
