@@ -3,6 +3,7 @@ package sheet
 import (
 	"fmt"
 	"image"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -142,8 +143,11 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	switch {
 	case !as && (likely(guesses, looks.Grid) >= 0.5 || likely(guesses, looks.Grid) >= muchLikelier*likely(guesses, g)):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %d columns × %d rows, not %d × %d", looks.Columns, looks.Rows, g.Columns, g.Rows))
-	case sure && !looks.near(g):
+	case sure && !looks.near(g) && !slices.ContainsFunc(guesses, func(other Guessed) bool { return other.rims && other.near(g) }):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
+	}
+	if i := slices.IndexFunc(guesses, func(other Guessed) bool { return other.rims }); i > 0 && sure && looks.near(g) {
+		r.Notes = append(r.Notes, fmt.Sprintf("all cells have plain rims; if they are the sheet's and not the cards', give margin %v and gutter %v", guesses[i].Margin, guesses[i].Gutter))
 	}
 	colours := colouring(sheet)
 	at := func(x, y int) float64 { return colours(x, y).shade() }

@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"cmp"
 	"image"
 	"math"
 	"slices"
@@ -19,16 +20,19 @@ const (
 	cutThrough         // the share of edges that go through what is printed
 	edgesUnseen        // the share of edges beside margins and gutters along which nothing begins
 	noWhole            // cells are no whole pixels: 1, and 2 with margins or gutters
-	manyCells          // the logarithm of their number
 	blankEdges         // the share of edges along which nothing is printed
 	oneWay             // how much of what is left out is so in one direction alone
 	partedAgain        // whether a grid that parts its cells again cuts as well
+	shape              // how much its cells are shaped like cards
+	rims               // how well columns and rows agree in how cards are set apart
+	joined             // how much its cells are of kinds that take turns, as the cells of a coarser grid have them
+	halvesAlike        // how much the cells of a finer grid that cuts as well are alike
 	factKinds
 )
 
 // weights are what the facts weigh. They are learnt from sheets made for that, so that the shares
 // of all chances are as they should be: see TestWeightsAreLearnt.
-var weights = facts{0.67, 0.26, 2.54, -1.84, -2.85, -1.23, 1.36, 1.42, -3.48, -1.28}
+var weights = facts{0.68, 0.17, 0.70, -1.38, -1.92, -1.78, -0.24, -2.47, -0.88, 2.46, 0.93, -0.99, -1.40}
 
 func (f facts) weight() (sum float64) {
 	for i, fact := range f {
@@ -41,6 +45,7 @@ func (f facts) weight() (sum float64) {
 // of pixels are.
 type closer struct {
 	size         image.Point
+	lossy        float64
 	across, down *seams
 }
 
@@ -52,7 +57,7 @@ func newCloser(size image.Point, across, down lines) closer {
 		}
 		grounds = append(grounds, p.gutterColours()...)
 	}
-	return closer{size, newSeams(across.blocks, grounds, across.lossy), newSeams(down.blocks, grounds, down.lossy)}
+	return closer{size, across.lossy, newSeams(across.blocks, grounds, across.lossy), newSeams(down.blocks, grounds, down.lossy)}
 }
 
 // looked is a grid that was looked at cell by cell, and what speaks for it.
@@ -68,11 +73,49 @@ func (c closer) lookAll(likely []parted) (all []looked) {
 		all = append(all, looked{loose, found})
 	}
 	for i := range all {
-		if slices.ContainsFunc(all, func(finer looked) bool { return all[i].isPartedBy(finer) }) {
+		if slices.ContainsFunc(all, func(finer looked) bool { return c.isPartedBy(all[i], finer) }) {
 			all[i].facts[partedAgain] = 1
 		}
 	}
+	c.compare(all)
 	return all
+}
+
+// compared is how many of the likeliest grids are compared with those that part their cells again.
+const compared = 16
+
+// unlike is how much finer cells take turns where those of the coarser grid are surely no several cards.
+const unlike = 0.15
+
+// compare looks whether the cells of finer grids take turns as the cells of coarser ones would have them.
+func (c closer) compare(all []looked) {
+	likeliest := make([]int, len(all))
+	for i := range likeliest {
+		likeliest[i] = i
+	}
+	slices.SortStableFunc(likeliest, func(a, b int) int { return cmp.Compare(all[b].facts.weight(), all[a].facts.weight()) })
+	likeliest = likeliest[:min(len(likeliest), compared)]
+	for _, i := range likeliest {
+		for _, j := range likeliest {
+			coarse, fine := &all[i], &all[j]
+			if fine.grid().Cells() <= coarse.grid().Cells() || !c.across.madeOf(coarse.columns, fine.columns) || !c.down.madeOf(coarse.rows, fine.rows) {
+				continue
+			}
+			turns := 0.0
+			if kinds := fine.columns.n / coarse.columns.n; kinds > 1 {
+				strips := c.across.runsOf(fine.rows, c.size.Y)
+				turns = max(turns, c.across.repeats(fine.columns, strips, c.size.Y, kinds)-c.across.repeats(fine.columns, strips, c.size.Y, 1))
+			}
+			if kinds := fine.rows.n / coarse.rows.n; kinds > 1 {
+				strips := c.down.runsOf(fine.columns, c.size.X)
+				turns = max(turns, c.down.repeats(fine.rows, strips, c.size.X, kinds)-c.down.repeats(fine.rows, strips, c.size.X, 1))
+			}
+			fine.facts[joined] = max(fine.facts[joined], -math.Log(1-min(turns, 0.95)))
+			if fine.facts[cutThrough] <= coarse.facts[cutThrough]+asWell && fine.facts[blankEdges] <= coarse.facts[blankEdges]+asWell {
+				coarse.facts[halvesAlike] = max(coarse.facts[halvesAlike], 1-min(turns/unlike, 1))
+			}
+		}
+	}
 }
 
 // Bounds of what parts cells again as well as they were parted.
@@ -82,14 +125,31 @@ const (
 	sameEdges = 3    // pixels
 )
 
-// isPartedBy reports whether a finer grid parts the cells of this one, and cuts as well.
-func (l looked) isPartedBy(finer looked) bool {
-	inside := func(coarse, fine division) bool {
-		return fine.n%coarse.n == 0 && abs(fine.before-coarse.before) <= sameEdges && abs(fine.after-coarse.after) <= sameEdges
-	}
-	return finer.columns.n*finer.rows.n > l.columns.n*l.rows.n && inside(l.columns, finer.columns) && inside(l.rows, finer.rows) &&
+// isPartedBy reports whether a finer grid parts the cells of a coarser one, and cuts as well.
+func (c closer) isPartedBy(l, finer looked) bool {
+	return finer.columns.n*finer.rows.n > l.columns.n*l.rows.n && c.across.madeOf(l.columns, finer.columns) && c.down.madeOf(l.rows, finer.rows) &&
 		finer.facts[cutThrough] <= l.facts[cutThrough]+asWell && finer.facts[blankEdges] <= l.facts[blankEdges]+asWell &&
 		finer.facts[repeating] >= asAlike
+}
+
+// madeOf reports whether each part of a coarse division is made of parts of a finer one, but for what is blank.
+func (s *seams) madeOf(coarse, fine division) bool {
+	if fine.n%coarse.n != 0 {
+		return false
+	}
+	same := func(edge, other int) bool {
+		return abs(edge-other) <= sameEdges || s.plain(min(edge, other), max(edge, other), [2]int{0, s.runs})
+	}
+	each := fine.n / coarse.n
+	for i := range coarse.n {
+		from, to := coarse.part(i)
+		first, _ := fine.part(i * each)
+		_, last := fine.part(i*each + each - 1)
+		if !same(from, first) || !same(to, last) {
+			return false
+		}
+	}
+	return true
 }
 
 // look finds what speaks for a grid. Where cards look like the ground, so that their edges are not to be
@@ -100,12 +160,16 @@ func (c closer) look(g parted) (parted, facts) {
 		return c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns), inRows, inColumns
 	}
 	columns, rows, inRows, inColumns := look()
+	if wide := c.takingIn(g, columns, rows); wide != g {
+		g = wide
+		columns, rows, inRows, inColumns = look()
+	}
 	if loose := (parted{columns: g.columns.loosened(columns), rows: g.rows.loosened(rows), weight: g.weight}); loose != g {
 		g = loose
 		columns, rows, inRows, inColumns = look()
 	}
-	f := facts{lineWeight: g.weight, edgeWeight: columns.weight() + rows.weight(), manyCells: math.Log(float64(g.grid().Cells()))}
-	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y)+c.down.repeats(g.rows, inColumns, c.size.X))/2, 0.95))
+	f := facts{lineWeight: g.columns.weight + g.rows.weight, shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
+	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y, 1)+c.down.repeats(g.rows, inColumns, c.size.X, 1))/2, 0.95))
 	if cuts := float64(columns.cuts + rows.cuts); cuts > 0 {
 		f[cutThrough], f[blankEdges] = float64(columns.met[through]+rows.met[through])/cuts, float64(columns.met[clean]+rows.met[clean])/cuts
 	}
@@ -135,6 +199,43 @@ func (p parted) oneWay() (share float64) {
 
 // loosely is the share of edges that are seen under which cards are taken to look like the ground.
 const loosely = 0.35
+
+// plainly is the share of edges that are seen from which nothing of a card lies beyond them.
+const plainly = 0.75
+
+// takingIn widens the parts into gutters by what is printed there, unless their edges were seen: text may reach further on some
+// cards than on the others.
+func (c closer) takingIn(g parted, columns, rows looks) parted {
+	unseen := func(l looks) bool { return l.rims > 0 && l.seen < plainly*float64(l.rims) }
+	if unseen(columns) {
+		g.columns = g.columns.widened(c.across.beyond(g.columns, c.across.runsOf(g.rows.wide(), c.size.Y), g.rows.gutter))
+	}
+	if unseen(rows) {
+		g.rows = g.rows.widened(c.down.beyond(g.rows, c.down.runsOf(g.columns.wide(), c.size.X), g.columns.gutter))
+	}
+	return g
+}
+
+// wide are the parts with the gutters between them, or a single one with the margins.
+func (d division) wide() division {
+	if d.n == 1 {
+		return division{n: 1, size: float64(d.before) + d.size + float64(d.after)}
+	}
+	return d.widened(d.gutter/2, (d.gutter-1)/2)
+}
+
+// widened has parts begin and end so much further out, if the gutters have room for that.
+func (d division) widened(before, after int) division {
+	before, after = min(before, d.before), min(after, d.after)
+	if before+after == 0 || d.n > 1 && before+after >= d.gutter {
+		return d
+	}
+	d.before, d.after, d.size = d.before-before, d.after-after, d.size+float64(before+after)
+	if d.n > 1 {
+		d.gutter -= before + after
+	}
+	return d
+}
 
 // loosened widens the parts by halves of the gutters, or where there are none into the margins, if
 // their edges were not seen.

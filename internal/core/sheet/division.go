@@ -193,12 +193,37 @@ func (p *lines) gutterColours() []colour {
 		frequent[i] = i
 	}
 	slices.SortStableFunc(frequent, func(a, b int) int { return cmp.Compare(counts[b], counts[a]) })
-	colours := make([]colour, 0, mostColours)
+	colours := make([]colour, 0, mostColours+mostRecurring)
 	for _, i := range frequent[:min(len(frequent), mostColours)] {
 		colours = append(colours, p.colours[i])
 	}
-	p.colours = colours
-	return colours
+	p.colours = append(colours, p.recurring(frequent[len(colours):])...)
+	return p.colours
+}
+
+// recurring are those of some colours that have most bands of one width: thin gutters are not wide together.
+func (p *lines) recurring(some []int) (all []colour) {
+	type often struct {
+		colour colour
+		times  int
+	}
+	var oftens []often
+	for _, i := range some {
+		counts := map[int]int{}
+		for _, b := range p.inner {
+			if b.to-b.from > 1 && apartBy(p.colours[i], p.ground[b.from]) < 2*p.shade {
+				counts[b.to-b.from]++
+			}
+		}
+		if times := slices.Max(append(slices.Collect(maps.Values(counts)), 0)); times > 1 {
+			oftens = append(oftens, often{p.colours[i], times})
+		}
+	}
+	slices.SortStableFunc(oftens, func(a, b often) int { return cmp.Compare(b.times, a.times) })
+	for _, o := range oftens[:min(len(oftens), mostRecurring)] {
+		all = append(all, o.colour)
+	}
+	return all
 }
 
 // usualWidths are the widths of gutters that come up most, for the lines that cross these: gutters are often as
@@ -237,12 +262,16 @@ func (p *lines) widths(of int) []int {
 
 // Bounds of what is tried as gutters.
 const (
-	mostColours = 4
-	mostWidths  = 5
+	mostColours   = 4
+	mostRecurring = 2
+	mostWidths    = 5
 )
 
 // chances are how likely cuts between cards meet what they meet.
 var chances = [kinds]float64{content: 0.02, some: 0.06, mixed: 0.12, parting: 0.4, blank: 0.1, halved: 0.2}
+
+// blankChances are the same for cards with blank rims.
+var blankChances = [kinds]float64{content: 0.01, some: 0.02, mixed: 0.03, parting: 0.03, blank: 0.4, halved: 0.5}
 
 // gutterChances are how likely gutters between cards are a plain band of their very width, the
 // end of a wider one, another part of one, or none.
@@ -253,7 +282,7 @@ var gutterChances = [4]float64{0.6, 0.2, 0.1, 0.1}
 func (p *lines) weigh(d division) (weight float64) {
 	if d.gutter > 0 && !d.ground.clear() && abs(d.before+d.after-d.gutter) <= 1+8/(d.gutter+4) {
 		// It may as well be the cards' own rims: what is left of one at an end is right at the other.
-		return p.weigh(division{n: d.n, size: float64(len(p.plain)) / float64(d.n)}) - 2.5
+		return p.weigh(division{n: d.n, size: float64(len(p.plain)) / float64(d.n)}) - 4.5
 	}
 	end := len(p.plain) - max(d.after, p.ending)
 	span := float64(end - d.before + 3)
@@ -262,7 +291,7 @@ func (p *lines) weigh(d division) (weight float64) {
 		classes = p.gutters(d.gutter, d.of)
 	}
 	var begins, ends []float64
-	invisible := true
+	invisible, blankly := true, -0.7
 	for i := 1; i < d.n; i++ {
 		at := int(math.Round(float64(d.before) + float64(i)*d.size + float64(i-1)*float64(d.gutter)))
 		if at >= end {
@@ -275,6 +304,7 @@ func (p *lines) weigh(d division) (weight float64) {
 			invisible = invisible && kind >= blank
 			met := p.met[kind][end] - p.met[kind][d.before]
 			weight += math.Log(chances[kind] * span / float64(met+1))
+			blankly += math.Log(blankChances[kind] * span / float64(met+1))
 			continue
 		}
 		k := p.gutterAt(at, d.gutter, d.of)
@@ -283,6 +313,9 @@ func (p *lines) weigh(d division) (weight float64) {
 			met += classes[better][end] - classes[better][d.before]
 		}
 		weight += math.Log(gutterChances[k] * span / float64(met+1))
+	}
+	if d.gutter == 0 {
+		weight = max(weight, blankly)
 	}
 	if weight > 0 {
 		weight /= math.Sqrt(1 + float64(d.n)/6) // cards are alike, so that what their cuts meet is, too
@@ -301,13 +334,13 @@ func (p *lines) weigh(d division) (weight float64) {
 	case d.gutter == 0 && 0 < d.before && d.before < p.leading:
 		weight -= 3 // cards with rims like the ground, and a margin around them
 	case d.gutter == 0 && invisible:
-		weight -= 1.5
+		weight -= 0
 		if p.leading > 1 && p.ending > 1 {
 			weight += min(1.5*float64(p.frames(d)), 5)
 		}
 	}
 	if gap := max(d.gutter, 2*(p.leading-d.before)); d.gutter > 0 || 0 < d.before && d.before < p.leading {
-		weight -= 0.7 * float64(p.wideBands(d, gap)) // where else cards might end
+		weight -= 2.5 * math.Log1p(float64(p.wideBands(d, gap))/2) // where else cards might end
 	}
 	return weight - uneven(float64(begin), begins) + p.alike(d)
 }

@@ -12,6 +12,7 @@ import (
 type Guessed struct {
 	Grid
 	Confidence float64 `json:"confidence"`
+	rims       bool    // it leaves out plain rims that the best guess keeps: the cards' own, or the sheet's
 }
 
 // Sure is the confidence from which a guess is taken at its word.
@@ -43,7 +44,7 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	}
 	likely := likeliest(size, across, down, given)
 	if len(likely) == 0 {
-		return []Guessed{{Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}, 0}}
+		return []Guessed{{Grid: Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}
 	}
 	weighed := make([]parted, 0, len(likely))
 	for i, l := range newCloser(size, across, down).lookAll(likely) {
@@ -79,7 +80,7 @@ func likeliest(size image.Point, across, down lines, given Grid) (likely []parte
 	var all []parted
 	for _, c := range columns {
 		for _, r := range rows {
-			p := parted{columns: c, rows: r, weight: c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r)}
+			p := parted{columns: c, rows: r, weight: c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r, across.lossy)}
 			if guessed := given.Columns == 0 || given.Rows == 0; guessed && c.n*r.n > maxCells || p.grid().Fits(size) != nil {
 				continue
 			}
@@ -108,7 +109,7 @@ type reading struct {
 func best(weighed []parted, across, down *lines) (all []Guessed) {
 	readings := leading(readingsOf(weighed), across, down)
 	for _, r := range readings[:min(4, len(readings))] {
-		g := Guessed{r.grid(), math.Round(100*r.share) / 100}
+		g := Guessed{Grid: r.grid(), Confidence: math.Round(100*r.share) / 100}
 		if g.Cells() == 1 {
 			g.Confidence = min(g.Confidence, single)
 		}
@@ -116,7 +117,19 @@ func best(weighed []parted, across, down *lines) (all []Guessed) {
 			all = append(all, g)
 		}
 	}
+	if i := slices.IndexFunc(readings, func(r reading) bool { return r.keepsNoRim(readings[0], across, down) }); i > 0 {
+		g := Guessed{readings[i].grid(), math.Round(100*readings[i].share) / 100, true}
+		all = append(slices.DeleteFunc(all, func(other Guessed) bool { return other.Grid == g.Grid }), g)
+	}
 	return all
+}
+
+// seenRims is the share of edges along which nothing begins up to which rims end where they are taken to end.
+const seenRims = 0.1
+
+// keepsNoRim reports whether a reading leaves out plain rims that another keeps, and cards' pictures begin right behind them.
+func (r reading) keepsNoRim(other reading, across, down *lines) bool {
+	return r.unseen <= seenRims && !r.grid().near(other.grid()) && across.within(r.columns, other.columns) && down.within(r.rows, other.rows)
 }
 
 // readingsOf are the grids that differ by more than some pixels, with their shares of all chances, the likeliest first.
@@ -195,8 +208,8 @@ func cardShape(w, h float64) float64 {
 
 // alikeRims is how well columns and rows agree in how cards are set apart: where one direction
 // leaves a ground out, so does the other where it begins with that ground.
-func alikeRims(c, r division) float64 {
-	if c.trimmed() && r.trimmed() && apartBy(c.ground, r.ground) > 2*groundShade {
+func alikeRims(c, r division, lossy float64) float64 {
+	if c.trimmed() && r.trimmed() && apartBy(c.ground, r.ground) > 2*groundShade*lossy {
 		return -4
 	}
 	if c.trimmed() && r.keeps(c.ground) || r.trimmed() && c.keeps(r.ground) {

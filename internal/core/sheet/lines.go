@@ -223,6 +223,7 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	p.sort(goesOn, parts)
 	p.findBands()
 	if lossy > 1 {
+		p.joinBands()
 		p.widenBands()
 	}
 	p.count()
@@ -387,8 +388,35 @@ func edgeBetween(a, b colour, lossy float64) float64 {
 	return apartBy(a, b)
 }
 
+// mostBlurred is how many lines between two bands may belong to neither.
+const mostBlurred = 4
+
 // ringing is how far from an edge a lossy picture shows ripples, in pixels.
 const ringing = 17
+
+// Bounds of what is smeared beside an edge.
+const (
+	smeared     = 2.5 * groundShade // from the ground
+	smearedEdge = 8.0
+)
+
+// joinBands joins what is smeared beside an edge with the plain band that it lies in.
+func (p *lines) joinBands() {
+	for to := 1; to < len(p.band); to++ {
+		before, after := p.band[to-1], p.band[to]
+		if before.to != to || after.from != to || min(to-before.from, after.to-to) > ringing || p.edges[to] > smearedEdge || apartBy(p.ground[to-1], p.ground[to]) > smeared {
+			continue
+		}
+		ground, joined := p.ground[to-1], band{before.from, after.to}
+		if after.to-to > to-before.from {
+			ground = p.ground[to]
+		}
+		for x := joined.from; x < joined.to; x++ {
+			p.band[x], p.ground[x] = joined, ground
+		}
+	}
+	p.findEnds()
+}
 
 // widenBands has bands reach to the edges beside them: the ripples along an edge are part
 // of the plain band.
@@ -423,8 +451,20 @@ const nearlyMost = 0.35
 // lies beside, nothing ripples.
 func (p *lines) nextEdge(from, beyond, step int) int {
 	from = min(max(from, 1), len(p.edges)-1)
-	if b := p.band[beyond]; b.to-b.from > 4 && apartBy(p.ground[beyond], p.ground[from]) > groundShade {
-		return max(beyond, from) // the line before which the other band begins or ends
+	for off := range mostBlurred + 1 {
+		x := beyond + off*step
+		if x < 1 || x >= len(p.band)-1 {
+			break
+		}
+		if b := p.band[x]; b.to-b.from > mostBlurred && apartBy(p.ground[x], p.ground[from]) > groundShade {
+			at := max(beyond, beyond-step) // the line before which the other band begins or ends
+			for y := at; y != max(x, x-step)+step; y += step {
+				if p.edges[y] > p.edges[at] {
+					at = y
+				}
+			}
+			return at
+		}
 	}
 	found, at := 0.0, from // first how much, then where
 	for range 2 {

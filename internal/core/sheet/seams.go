@@ -15,6 +15,7 @@ func newSeams(b *blocks, grounds []colour, lossy float64) *seams {
 	n := len(b.means) / b.runs
 	s := &seams{lines: n, runs: b.runs, parts: make([]int32, (n+1)*(b.runs+1)), printed: make([]int32, (n+1)*(b.runs+1))}
 	near := max(leastNear*lossy, 2.2*b.noise(n))
+	stripes := b.stripes(n)
 	ground := func(c colour) bool {
 		return c.clear() || slices.ContainsFunc(grounds, func(g colour) bool { return looksLike(c, g, lossy) })
 	}
@@ -25,7 +26,7 @@ func newSeams(b *blocks, grounds []colour, lossy float64) *seams {
 			if x > 0 && apartBy(before[i], after[i]) > near {
 				parts++
 			}
-			if !ground(own[i]) {
+			if !ground(own[i]) && !stripes[i].has(own[i], lossy) {
 				printed++
 			}
 			at := s.at(x+1, i+1)
@@ -76,10 +77,10 @@ const (
 
 func (s *seams) seam(line int, runs [2]int) seam {
 	switch parts := s.parting(line, runs); {
-	case s.plain(line-1, line+1, runs):
-		return clean
 	case parts >= sharpShare:
 		return sharp
+	case s.plain(line-1, line+1, runs):
+		return clean
 	case parts >= partlyShare:
 		return partly
 	}
@@ -185,6 +186,49 @@ func (s *seams) look(d division, strips [][2]int) (l looks) {
 	return l
 }
 
+// cornerRuns is how much of an edge is left out at its ends, in runs: cuts are marked there.
+const cornerRuns = 2
+
+// beyond is how far what is printed reaches into the gutters after parts, and before them: all of it but the widest blank of all
+// gutters. Where there are none, gutters may be as wide as those that cross these.
+func (s *seams) beyond(d division, strips [][2]int, crossing int) (before, after int) {
+	printed := func(from int) bool {
+		return from >= 0 && from < s.lines && slices.ContainsFunc(strips, func(runs [2]int) bool {
+			if runs[1]-runs[0] > 4*cornerRuns {
+				runs[0], runs[1] = runs[0]+cornerRuns, runs[1]-cornerRuns
+			}
+			return !s.plain(from, from+1, runs)
+		})
+	}
+	if d.n == 1 {
+		from, to := d.part(0)
+		for away := crossing / 2; away > 0; away-- {
+			if before == 0 && printed(from-away) {
+				before = away
+			}
+			if after == 0 && printed(to+away-1) {
+				after = away
+			}
+		}
+		return before, after
+	}
+	widest, blank := 0, 0
+	for at := range d.gutter {
+		blank++
+		for i := range d.n + 1 { // the margins may begin and end as gutters do
+			from, _ := d.part(i)
+			if printed(from - d.gutter + at) {
+				blank = 0
+				break
+			}
+		}
+		if blank > widest {
+			widest, after, before = blank, at+1-blank, d.gutter-at-1
+		}
+	}
+	return before, after
+}
+
 func (l *looks) rim(s *seams, line int, runs [2]int) {
 	l.rims++
 	l.seen += max(s.parting(line-1, runs), s.parting(line, runs), s.parting(line+1, runs))
@@ -211,8 +255,9 @@ const (
 )
 
 // repeats is how much of what parts does so at the same place in all cells, 0 to 1: the share of its
-// variance that the mean cell explains, less what chance would.
-func (s *seams) repeats(d division, strips [][2]int, length int) float64 {
+// variance that the mean cell explains, less what chance would. Cells may be of kinds that take turns, each with a mean
+// of its own.
+func (s *seams) repeats(d division, strips [][2]int, length, kinds int) float64 {
 	run := max(1, length/s.runs)
 	step := max(longRun, run)
 	rim := rimRuns * step
@@ -224,7 +269,11 @@ func (s *seams) repeats(d division, strips [][2]int, length int) float64 {
 	if long < 2 || wide < 2 {
 		return 0
 	}
-	folded := make([]float64, long*wide)
+	folded := make([][]float64, kinds)
+	counts := make([]float64, kinds)
+	for kind := range folded {
+		folded[kind] = make([]float64, long*wide)
+	}
 	sum, squares, count := 0.0, 0.0, 0.0
 	for _, runs := range strips {
 		begin := runs[0] + rim/run
@@ -233,29 +282,34 @@ func (s *seams) repeats(d division, strips [][2]int, length int) float64 {
 			if s.share(s.printed, from, from+long*step, [2]int{begin, begin + wide}) < 0.01 {
 				continue // it is empty
 			}
+			kind := i % kinds
+			counts[kind]++
 			count++
 			for x := range long {
 				for y := range wide {
 					v := math.Sqrt(s.share(s.parts, from+x*step, from+(x+1)*step, [2]int{begin + y, begin + y + 1}))
-					folded[x*wide+y] += v
+					folded[kind][x*wide+y] += v
 					sum, squares = sum+v, squares+v*v
 				}
 			}
 		}
 	}
-	if count < 2 {
+	if slices.Min(counts) < 1 || count < 2*float64(kinds) {
 		return 0
 	}
-	fields := count * float64(len(folded))
-	middle := sum / fields
-	total := squares/fields - middle*middle
+	fields := float64(long * wide)
+	middle := sum / count / fields
+	total := squares/count/fields - middle*middle
 	if total <= 0 {
 		return 0
 	}
 	explained := 0.0
-	for _, v := range folded {
-		off := v/count - middle
-		explained += off * off / float64(len(folded))
+	for kind := range folded {
+		for _, v := range folded[kind] {
+			off := v/counts[kind] - middle
+			explained += off * off * counts[kind] / count / fields
+		}
 	}
-	return max(0, (explained/total-1/count)/(1-1/count))
+	chance := float64(kinds) / count
+	return max(0, (explained/total-chance)/(1-chance))
 }

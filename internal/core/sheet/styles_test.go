@@ -8,6 +8,7 @@ import (
 	"image/jpeg"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"sync"
 	"testing"
 
@@ -351,6 +352,9 @@ func drawStyled(t testing.TB, style string, seed uint64) *styled {
 	if d.IntN(5) == 0 {
 		long = short
 	}
+	if odd := rand.New(rand.NewPCG(seed, 77)); odd.IntN(10) == 0 { // strips, dominoes, tarot cards, tiles that are nearly square
+		long = short * (105 + odd.IntN(136)) / 100
+	}
 	wide, high := short, long
 	if d.IntN(3) == 0 {
 		wide, high = long, short
@@ -413,7 +417,21 @@ func drawStyled(t testing.TB, style string, seed uint64) *styled {
 }
 
 // found counts what came of looking sheets over whose grid was not given.
-type found struct{ right, unsure, silent, other, of int }
+type found struct{ right, unsure, silent, other, noted, of int }
+
+// notes reports whether a note names the right margin and gutter.
+func (s styled) notes(r sheet.Report) bool {
+	for _, note := range r.Notes {
+		var g sheet.Grid
+		_, numbers, is := strings.Cut(note, "give margin ")
+		margin, gutter, _ := strings.Cut(numbers, " and gutter ")
+		if is && g.Margin.Set(margin) == nil && g.Gutter.Set(gutter) == nil {
+			g.Columns, g.Rows = r.Grid.Columns, r.Grid.Rows
+			return s.right(g)
+		}
+	}
+	return false
+}
 
 // The grid is found, or said to be unsure, on sheets in ten styles that nobody tuned by hand: with
 // margins and gutters of many widths, rows that are filled in part, one row or column alone, cells
@@ -423,9 +441,9 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 	var mu sync.Mutex
 	var all found
 	t.Cleanup(func() {
-		t.Logf("of %d sheets %d right and sure, %d right and unsure, %d wrong and silent, %d wrong and told", all.of, all.right, all.unsure, all.silent, all.other)
-		assert.GreaterOrEqual(t, all.right*100, all.of*88)
-		assert.LessOrEqual(t, all.silent*100, all.of*2)
+		t.Logf("of %d sheets %d right and sure, %d right and unsure, %d wrong and silent, %d wrong and told, %d wrong with a note that gives the right numbers", all.of, all.right, all.unsure, all.silent, all.other, all.noted)
+		assert.GreaterOrEqual(t, all.right*100, all.of*90)
+		assert.LessOrEqual(t, all.silent*100, all.of)
 	})
 	for _, style := range styles {
 		t.Run(style, func(t *testing.T) {
@@ -444,6 +462,8 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 					here.unsure++
 				case told:
 					here.other++
+				case s.notes(report):
+					here.noted++
 				default:
 					here.silent++
 					t.Logf("%v: seed %d is read as %+v", s, 7000+seed, report.Guesses[0])
@@ -452,7 +472,7 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 			t.Logf("%+v", here)
 			mu.Lock()
 			defer mu.Unlock()
-			all.right, all.unsure, all.silent, all.other, all.of = all.right+here.right, all.unsure+here.unsure, all.silent+here.silent, all.other+here.other, all.of+here.of
+			all.right, all.unsure, all.silent, all.other, all.noted, all.of = all.right+here.right, all.unsure+here.unsure, all.silent+here.silent, all.other+here.other, all.noted+here.noted, all.of+here.of
 		})
 	}
 }
@@ -473,6 +493,46 @@ func TestWhatIsGivenIsNotGuessed(t *testing.T) {
 		}
 		if given.Rows > 0 {
 			assert.Equal(t, given.Rows, g.Rows)
+		}
+	}
+}
+
+// Sheets that were read wrongly once: each names what was not seen.
+func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
+	for what, s := range map[string]*styled{
+		"a gutter of three pixels between cards of one paper": drawStyled(t, "icons", 504),
+		"gutters of a colour that is nowhere else":            drawStyled(t, "flat", 508),
+		"the same in JPEG":                                        drawStyled(t, "bordered", 517),
+		"gutters beside many other blanks":                        drawStyled(t, "hairline", 1223),
+		"a margin that JPEG colours beside the cards":             drawStyled(t, "bleed", 3031),
+		"a border as bright as the margin beside it":              drawStyled(t, "bordered", 1222),
+		"corners of pictures that look like marks of cuts":        drawStyled(t, "icons", 1202),
+		"the same with a margin and more room":                    drawStyled(t, "icons", 9000),
+		"text that reaches further on one card than on the other": drawStyled(t, "text", 1233),
+		"hairlines, of which every other might be a card's own":   drawStyled(t, "hairline", 1231),
+		"a banner that goes on from card to card":                 drawStyled(t, "text", 3005),
+	} {
+		t.Run(what, func(t *testing.T) {
+			report, err := sheet.LookOver(s.picture, sheet.Grid{})
+			require.NoError(t, err)
+			assert.True(t, s.right(report.Grid), "%v: read as %v", s, report.Guesses)
+		})
+	}
+}
+
+// Rims that may be the cards' own or the sheet's stay on the cards, and a note says what would leave them out.
+func TestRimsThatMayBeTheSheetsAreNoted(t *testing.T) {
+	for _, s := range []*styled{drawStyled(t, "dark", 1223), drawStyled(t, "bordered", 31033), drawStyled(t, "hairline", 7033)} {
+		report, err := sheet.LookOver(s.picture, sheet.Grid{})
+		require.NoError(t, err)
+		assert.True(t, s.right(report.Grid) || s.notes(report), "%v: read as %v, with the notes %q", s, report.Grid, report.Notes)
+		assert.Empty(t, report.Problems(), "a note stops nothing")
+
+		given := s.Grid
+		report, err = sheet.LookOver(s.picture, given)
+		require.NoError(t, err)
+		for _, note := range report.Notes {
+			assert.NotContains(t, note, "gutter", "%v: they were left out", s)
 		}
 	}
 }
