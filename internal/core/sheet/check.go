@@ -61,9 +61,24 @@ func LookOver(picture image.Image, g Grid) (Report, error) {
 	}
 	r := check(picture, best, guesses, across, down)
 	if guesses[0].Confidence < Sure {
-		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(guesses)))
+		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
+	} else if others := r.lessLikely(); len(others) > 0 {
+		r.Notes = append(r.Notes, "less likely the picture has "+alternatives(others))
 	}
 	return r, nil
+}
+
+// worthTelling is from how likely another grid is told beside one that is sure.
+const worthTelling = 0.03
+
+// lessLikely are the other grids that are worth telling, but for those that leave out rims, which have a note of their own.
+func (r Report) lessLikely() (others []Guessed) {
+	for _, g := range r.Guesses[1:] {
+		if g.Confidence >= worthTelling && !g.rims {
+			others = append(others, g)
+		}
+	}
+	return others
 }
 
 // alternatives lists the three best guesses: "5 × 3 (60 %), 5 × 6 (40 %)".
@@ -149,6 +164,7 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	if i := slices.IndexFunc(guesses, func(other Guessed) bool { return other.rims }); i > 0 && sure && looks.near(g) {
 		r.Notes = append(r.Notes, fmt.Sprintf("all cells have plain rims; if they are the sheet's and not the cards', give margin %v and gutter %v", guesses[i].Margin, guesses[i].Gutter))
 	}
+	r.Guesses = slices.DeleteFunc(slices.Clone(guesses), func(g Guessed) bool { return g.Confidence == 0 && g != looks })
 	colours := colouring(sheet)
 	at := func(x, y int) float64 { return colours(x, y).shade() }
 	for number := 1; number <= g.Cells(); number++ {

@@ -16,7 +16,7 @@ type Guessed struct {
 }
 
 // Sure is the confidence from which a guess is taken at its word.
-const Sure = 0.85
+const Sure = 0.88
 
 // Bounds of what is guessed.
 const (

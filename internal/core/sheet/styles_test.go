@@ -8,6 +8,7 @@ import (
 	"image/jpeg"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -419,8 +420,13 @@ func drawStyled(t testing.TB, style string, seed uint64) *styled {
 // found counts what came of looking sheets over whose grid was not given.
 type found struct{ right, unsure, silent, other, noted, of int }
 
-// notes reports whether a note names the right margin and gutter.
+// notes reports whether a note names the right grid, or its margin and gutter.
 func (s styled) notes(r sheet.Report) bool {
+	for _, g := range r.Guesses[1:] {
+		if text := fmt.Sprintf("%d columns × %d rows", g.Columns, g.Rows); s.right(g.Grid) && slices.ContainsFunc(r.Notes, func(note string) bool { return strings.Contains(note, text) }) {
+			return true
+		}
+	}
 	for _, note := range r.Notes {
 		var g sheet.Grid
 		_, numbers, is := strings.Cut(note, "give margin ")
