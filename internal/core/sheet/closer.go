@@ -84,10 +84,10 @@ func (c closer) lookAll(likely []parted) (all []looked) {
 // compared is how many of the likeliest grids are compared with those that part their cells again.
 const compared = 16
 
-// unlike is how much finer cells take turns where those of the coarser grid are surely no several cards.
+// unlike is from how much finer cells take turns that a coarser cell is surely one card.
 const unlike = 0.15
 
-// compare looks whether the cells of finer grids take turns as the cells of coarser ones would have them.
+// compare finds how much the cells of finer grids take turns as the cells of coarser ones would have them.
 func (c closer) compare(all []looked) {
 	likeliest := make([]int, len(all))
 	for i := range likeliest {

@@ -273,6 +273,9 @@ var chances = [kinds]float64{content: 0.02, some: 0.06, mixed: 0.12, parting: 0.
 // blankChances are the same for cards with blank rims.
 var blankChances = [kinds]float64{content: 0.01, some: 0.02, mixed: 0.03, parting: 0.03, blank: 0.4, halved: 0.5}
 
+// fewBlank is the logarithm of how likely cards have blank rims.
+const fewBlank = -0.7
+
 // gutterChances are how likely gutters between cards are a plain band of their very width, the
 // end of a wider one, another part of one, or none.
 var gutterChances = [4]float64{0.6, 0.2, 0.1, 0.1}
@@ -291,7 +294,7 @@ func (p *lines) weigh(d division) (weight float64) {
 		classes = p.gutters(d.gutter, d.of)
 	}
 	var begins, ends []float64
-	invisible, blankly := true, -0.7
+	invisible, blankly := true, fewBlank // the same for cards with blank rims
 	for i := 1; i < d.n; i++ {
 		at := int(math.Round(float64(d.before) + float64(i)*d.size + float64(i-1)*float64(d.gutter)))
 		if at >= end {
@@ -333,11 +336,8 @@ func (p *lines) weigh(d division) (weight float64) {
 	switch {
 	case d.gutter == 0 && 0 < d.before && d.before < p.leading:
 		weight -= 3 // cards with rims like the ground, and a margin around them
-	case d.gutter == 0 && invisible:
-		weight -= 0
-		if p.leading > 1 && p.ending > 1 {
-			weight += min(1.5*float64(p.frames(d)), 5)
-		}
+	case d.gutter == 0 && invisible && p.leading > 1 && p.ending > 1:
+		weight += min(1.5*float64(p.frames(d)), 5)
 	}
 	if gap := max(d.gutter, 2*(p.leading-d.before)); d.gutter > 0 || 0 < d.before && d.before < p.leading {
 		weight -= 2.5 * math.Log1p(float64(p.wideBands(d, gap))/2) // where else cards might end

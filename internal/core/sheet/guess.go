@@ -53,7 +53,7 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 			g = likely[i]
 		}
 		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
-		g.unseen = l.facts[edgesUnseen]
+		g.unseen, g.through = l.facts[edgesUnseen], l.facts[cutThrough]
 		weighed = append(weighed, g)
 	}
 	return best(weighed, &across, &down)
@@ -64,6 +64,7 @@ type parted struct {
 	columns, rows division
 	weight        float64
 	unseen        float64 // the share of edges beside margins and gutters along which nothing begins
+	through       float64 // the share of cuts that go through what is printed
 }
 
 func (p parted) grid() Grid {
@@ -110,7 +111,7 @@ func best(weighed []parted, across, down *lines) (all []Guessed) {
 	readings := leading(readingsOf(weighed), across, down)
 	for _, r := range readings[:min(4, len(readings))] {
 		g := Guessed{Grid: r.grid(), Confidence: math.Round(100*r.share) / 100}
-		if g.Cells() == 1 {
+		if g.Cells() == 1 || r.through > mostThrough {
 			g.Confidence = min(g.Confidence, single)
 		}
 		if g.Confidence > 0 || len(all) == 0 {
@@ -129,7 +130,13 @@ const seenRims = 0.1
 
 // keepsNoRim reports whether a reading leaves out plain rims that another keeps, and cards' pictures begin right behind them.
 func (r reading) keepsNoRim(other reading, across, down *lines) bool {
-	return r.unseen <= seenRims && !r.grid().near(other.grid()) && across.within(r.columns, other.columns) && down.within(r.rows, other.rows)
+	return r.unseen <= seenRims && r.columns.allInside(other.columns) && r.rows.allInside(other.rows) &&
+		across.within(r.columns, other.columns) && down.within(r.rows, other.rows)
+}
+
+// allInside reports whether all parts begin later and end earlier than those of another division.
+func (d division) allInside(other division) bool {
+	return d.before-other.before > nearBy && d.after-other.after > nearBy && (d.n == 1 || d.gutter-other.gutter > 2*nearBy)
 }
 
 // readingsOf are the grids that differ by more than some pixels, with their shares of all chances, the likeliest first.
@@ -178,9 +185,12 @@ func leading(all []reading, across, down *lines) []reading {
 	return append([]reading{lead}, others...)
 }
 
-// single is how sure it is at most that a sheet has one card: nothing speaks for that but that
-// nothing else fits.
+// single is how sure it is at most that a sheet has one card, or that cards are cut where what is printed goes on: nothing
+// speaks for that but that nothing else fits.
 const single = 0.62
+
+// mostThrough is the share of cuts that may go through what is printed where a grid is sure.
+const mostThrough = 0.5
 
 // nearBy is how many pixels grids differ by that are as good as the same.
 const nearBy = 2
@@ -198,7 +208,7 @@ func (g Grid) near(other Grid) bool {
 func cardShape(w, h float64) float64 {
 	ratio := min(w, h) / max(w, h)
 	switch {
-	case ratio > 0.6 && ratio < 0.8, ratio > 0.96:
+	case ratio > 0.6 && ratio < 0.8, ratio > 0.85 && ratio < 0.88, ratio > 0.96: // cards, hexagons and squares
 		return 0
 	case ratio > 0.5:
 		return -1
