@@ -28,7 +28,7 @@ test: setup-test console/dist/index.html ## install what is missing, and run eve
 	go test -count=1 ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
 	go test -count=1 ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 -rapid.seed=20261125
 	go test -count=1 ./internal/core/sight -run TestNothingIsLearnt -v -rapid.checks=30000 -rapid.seed=20261125 -timeout 30m | grep -v '^=== '
-	go test -count=1 ./internal/core/sheet -v -run . | grep -E 'sheets guessed right|^ok|FAIL|_test.go.*Error'
+	go test -count=1 ./internal/core/sheet -v -run . | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error'
 	$(call say,Go: everything with a real database and real sockets and a real browser)
 	go test -count=1 -timeout 30m $$(go list ./... | grep -v -e internal/trial -e core/table -e core/steps -e core/sight -e core/sheet)
 	go test -count=1 -timeout 30m ./internal/trial
