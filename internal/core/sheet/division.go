@@ -167,23 +167,29 @@ func (p *lines) afterPeriods(gutter, of int) int {
 	return min(len(p.plain)-p.leading-int(n*period)+gutter, p.ending)
 }
 
-// gutterColours are the colours that gutters may have: that of the margins, and those of the
-// bands that are widest together.
+// gutterColours are the colours that gutters may have: that of the margins, those of the bands that are widest together, and
+// those that have most bands of one width, for thin gutters are not wide together.
 func (p *lines) gutterColours() []colour {
 	if p.colours != nil {
 		return p.colours
 	}
-	var counts []int
+	var counts, times []int
 	if p.leading >= 3 {
-		p.colours, counts = []colour{p.ground[0]}, []int{2 * len(p.plain)}
+		p.colours, counts, times = []colour{p.ground[0]}, []int{2 * len(p.plain)}, []int{0}
 	}
+	type width struct{ colour, lines int }
+	widths := map[width]int{}
 	for _, b := range p.inner {
 		at := slices.IndexFunc(p.colours, func(c colour) bool { return apartBy(c, p.ground[b.from]) < 2*p.shade })
 		if at < 0 {
 			at = len(p.colours)
-			p.colours, counts = append(p.colours, p.ground[b.from]), append(counts, 0)
+			p.colours, counts, times = append(p.colours, p.ground[b.from]), append(counts, 0), append(times, 0)
 		}
 		counts[at] += b.to - b.from
+		if w := (width{at, b.to - b.from}); w.lines > 1 {
+			widths[w]++
+			times[at] = max(times[at], widths[w])
+		}
 		if p.ground[b.from].clear() { // where one looks through the whole picture is no card
 			counts[at] += len(p.plain)
 		}
@@ -197,33 +203,13 @@ func (p *lines) gutterColours() []colour {
 	for _, i := range frequent[:min(len(frequent), mostColours)] {
 		colours = append(colours, p.colours[i])
 	}
-	p.colours = append(colours, p.recurring(frequent[len(colours):])...)
-	return p.colours
-}
-
-// recurring are those of some colours that have most bands of one width: thin gutters are not wide together.
-func (p *lines) recurring(some []int) (all []colour) {
-	type often struct {
-		colour colour
-		times  int
+	recurring := slices.DeleteFunc(frequent[len(colours):], func(i int) bool { return times[i] < 2 })
+	slices.SortStableFunc(recurring, func(a, b int) int { return cmp.Compare(times[b], times[a]) })
+	for _, i := range recurring[:min(len(recurring), mostRecurring)] {
+		colours = append(colours, p.colours[i])
 	}
-	var oftens []often
-	for _, i := range some {
-		counts := map[int]int{}
-		for _, b := range p.inner {
-			if b.to-b.from > 1 && apartBy(p.colours[i], p.ground[b.from]) < 2*p.shade {
-				counts[b.to-b.from]++
-			}
-		}
-		if times := slices.Max(append(slices.Collect(maps.Values(counts)), 0)); times > 1 {
-			oftens = append(oftens, often{p.colours[i], times})
-		}
-	}
-	slices.SortStableFunc(oftens, func(a, b often) int { return cmp.Compare(b.times, a.times) })
-	for _, o := range oftens[:min(len(oftens), mostRecurring)] {
-		all = append(all, o.colour)
-	}
-	return all
+	p.colours = colours
+	return colours
 }
 
 // usualWidths are the widths of gutters that come up most, for the lines that cross these: gutters are often as
