@@ -227,9 +227,9 @@ func (k *kitStart) addSheet(p seen) error {
 		k.say("%s: say in kit.yaml how many columns and rows it has.", base)
 	} else {
 		fmt.Fprintf(&k.sheets, "  %s: {file: %s, columns: %d, rows: %d%s}\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
-		k.say("%s looks like %d columns × %d rows, %d cards.", base, g.Columns, g.Rows, p.report.Content())
+		k.say("%s looks like %s: %d cards.", base, g.Words(), p.report.Content())
 	}
-	for _, w := range p.report.Warnings {
+	for _, w := range slices.Concat(p.report.Warnings, p.report.Notes) {
 		k.say("  %s", w)
 	}
 	return nil

@@ -13,7 +13,6 @@ import (
 	"github.com/muesli/termenv"
 
 	"damselfly.example/damselfly/client"
-	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/wire"
 )
@@ -64,13 +63,7 @@ func (a *app) printTable(none string, head []string, rows [][]string) {
 // printCheck draws the sheet's grid: each cell with its number and what it is.
 func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
 	ink := a.ink()
-	grid := fmt.Sprintf("%d columns × %d rows", c.Grid.Columns, c.Grid.Rows)
-	if c.Grid.Margin != (sheet.Margin{}) {
-		grid += fmt.Sprintf(", margin %v", c.Grid.Margin)
-	}
-	if c.Grid.Gutter != (sheet.Gutter{}) {
-		grid += fmt.Sprintf(", gutter %v", c.Grid.Gutter)
-	}
+	grid := c.Grid.Words()
 	if guessed {
 		grid += fmt.Sprintf(", guessed with confidence %.2f", c.Guesses[0].Confidence)
 	}

@@ -131,7 +131,7 @@ func (a *app) sheetCut() *cobra.Command {
 				if !a.json {
 					a.printCheck(args[0], report, guessed)
 				}
-				return refused("%s, so nothing was cut; mend them, or cut --despite-warnings", plural(len(problems), "warning"))
+				return refused("%s, so nothing was cut; give the right --columns and --rows, or cut --despite-warnings", plural(len(problems), "warning"))
 			}
 			if to == "" {
 				to = strings.TrimSuffix(args[0], filepath.Ext(args[0]))
@@ -158,7 +158,7 @@ func (a *app) sheetCut() *cobra.Command {
 				fmt.Fprintln(a.err, note)
 			}
 			return a.done(map[string]any{"grid": report.Grid, "files": files, "notes": report.Notes},
-				"Cut %s from %d columns × %d rows into %s.", plural(len(files), "card"), report.Grid.Columns, report.Grid.Rows, to)
+				"Cut %s from %s into %s.", plural(len(files), "card"), report.Grid.Words(), to)
 		},
 	}
 	gridFlags(cmd.Flags(), &g)

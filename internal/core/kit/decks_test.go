@@ -9,6 +9,7 @@ import (
 	"image/draw"
 	"io/fs"
 	"maps"
+	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -323,4 +324,22 @@ func TestMistakesAreTakenApart(t *testing.T) {
 	require.Len(t, all, 2)
 	assert.Equal(t, "decks.d.home", all[1].Path)
 	assert.Positive(t, all[1].Line)
+}
+
+// Of a sheet without numbers it is said how it is cut, also where that is sure, and what else it might be.
+func TestAGuessThatIsSureIsNoted(t *testing.T) {
+	files := folder("  d: {sheet: one, back: {file: back.png}, home: pile}")
+	for art, notes := range map[string][]string{
+		"weather.png": {"one.png: guessed as 4 columns × 4 rows"},
+		"errands.png": {"one.png: guessed as 5 columns × 3 rows", "one.png: all cells have plain rims; if they are the sheet's and not the cards', give margin 5 and gutter 10"},
+	} {
+		picture, err := os.ReadFile("../../../demo/marshpost/" + art)
+		require.NoError(t, err)
+		files["one.png"] = &fstest.MapFile{Data: picture}
+		given := string(files["kit.yaml"].Data)
+		files["kit.yaml"].Data = []byte(strings.Replace(given, "one: {file: one.png, columns: 3, rows: 2}", "one: {file: one.png}", 1))
+		result, err := make(files)
+		require.NoError(t, err)
+		assert.Subset(t, result.Notes, notes)
+	}
 }

@@ -529,6 +529,18 @@ func (m *maker) laidFor(seats int) *table.Table {
 	return laid
 }
 
+// noteGuessed says how a sheet is cut whose columns and rows are surely guessed, and what else it might be.
+func (m *maker) noteGuessed(name string, s *looked, file string) {
+	given := gridOf(m.packed.sheets[name], m.packed.lists[name])
+	if given.Columns > 0 && given.Rows > 0 || s.report.Guesses[0].Confidence < sheet.Sure {
+		return
+	}
+	notes := append([]string{"guessed as " + s.report.Grid.Words()}, s.report.Doubts()...)
+	for _, note := range notes {
+		m.result.Notes = append(m.result.Notes, file+": "+note)
+	}
+}
+
 // notePlain says which cells of a sheet are plain: those that are cards because a deck names them, and those that were left
 // out because none does.
 func (m *maker) notePlain(name string, s *looked, file string) {
@@ -557,6 +569,7 @@ func (m *maker) warnOfSheets() {
 		for _, problem := range s.report.ProblemsBut(s.used) {
 			m.warn("%s: %s", file, problem)
 		}
+		m.noteGuessed(name, s, file)
 		m.notePlain(name, s, file)
 		var unused bytes.Buffer
 		n := 0

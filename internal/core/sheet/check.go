@@ -18,6 +18,8 @@ type Report struct {
 	Warnings []string  `json:"warnings,omitempty"` // of the sheet as a whole
 	// a line of cuts runs through content
 	Notes []string `json:"notes,omitempty" doc:"What else is to be seen; nothing is refused for it."`
+
+	rims *Grid // what leaves plain rims out that may be the cards' own
 }
 
 // Cell is one cell of a report.
@@ -62,37 +64,45 @@ func LookOver(picture image.Image, g Grid) (Report, error) {
 	r := check(picture, best, guesses, across, down)
 	if guesses[0].Confidence < Sure {
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
-	} else if others := r.lessLikely(); len(others) > 0 {
-		r.Notes = append(r.Notes, "less likely the picture has "+alternatives(others))
+	} else {
+		r.Notes = append(r.Notes, r.lessLikely()...)
 	}
 	return r, nil
 }
 
+// Doubts are the notes on what else the picture might hold where a guess is sure.
+func (r Report) Doubts() []string { return append(r.noteRims(), r.lessLikely()...) }
+
 // worthTelling is from how likely another grid is told beside one that is sure.
 const worthTelling = 0.03
 
-// lessLikely are the other grids that are worth telling, but for those that leave out rims, which have a note of their own.
-func (r Report) lessLikely() (others []Guessed) {
+// lessLikely notes the other grids that are worth telling, but for those that leave out rims, which have a note of their own.
+func (r Report) lessLikely() []string {
+	var others []Guessed
 	for _, g := range r.Guesses[1:] {
 		if g.Confidence >= worthTelling && !g.rims {
 			others = append(others, g)
 		}
 	}
-	return others
+	if r.Guesses[0].Confidence < Sure || len(others) == 0 {
+		return nil
+	}
+	return []string{"less likely the picture has " + alternatives(others)}
+}
+
+// noteRims notes plain rims that may be the sheet's.
+func (r Report) noteRims() []string {
+	if r.rims == nil {
+		return nil
+	}
+	return []string{fmt.Sprintf("all cells have plain rims; if they are the sheet's and not the cards', give margin %v and gutter %v", r.rims.Margin, r.rims.Gutter)}
 }
 
 // alternatives lists the three best guesses: "5 × 3 (60 %), 5 × 6 (40 %)".
 func alternatives(guesses []Guessed) string {
 	var texts []string
 	for _, g := range guesses[:min(len(guesses), 3)] {
-		text := fmt.Sprintf("%d columns × %d rows", g.Columns, g.Rows)
-		if g.Margin != (Margin{}) {
-			text += fmt.Sprintf(", margin %v", g.Margin)
-		}
-		if g.Gutter != (Gutter{}) {
-			text += fmt.Sprintf(", gutter %v", g.Gutter)
-		}
-		texts = append(texts, fmt.Sprintf("%s (%.0f %%)", text, g.Confidence*100))
+		texts = append(texts, fmt.Sprintf("%s (%.0f %%)", g.Words(), g.Confidence*100))
 	}
 	return strings.Join(texts, "; ")
 }
@@ -162,7 +172,8 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
 	}
 	if i := slices.IndexFunc(guesses, func(other Guessed) bool { return other.rims }); i > 0 && sure && looks.near(g) {
-		r.Notes = append(r.Notes, fmt.Sprintf("all cells have plain rims; if they are the sheet's and not the cards', give margin %v and gutter %v", guesses[i].Margin, guesses[i].Gutter))
+		r.rims = &guesses[i].Grid
+		r.Notes = append(r.Notes, r.noteRims()...)
 	}
 	r.Guesses = slices.DeleteFunc(slices.Clone(guesses), func(g Guessed) bool { return g.Confidence == 0 && g != looks })
 	colours := colouring(sheet)

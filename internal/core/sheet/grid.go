@@ -29,6 +29,18 @@ const (
 // Cells is how many cells the grid has.
 func (g Grid) Cells() int { return g.Columns * g.Rows }
 
+// Words tells a grid: "9 columns × 7 rows, margin 5, gutter 3, 0".
+func (g Grid) Words() string {
+	text := fmt.Sprintf("%d columns × %d rows", g.Columns, g.Rows)
+	if g.Margin != (Margin{}) {
+		text += fmt.Sprintf(", margin %v", g.Margin)
+	}
+	if g.Gutter != (Gutter{}) {
+		text += fmt.Sprintf(", gutter %v", g.Gutter)
+	}
+	return text
+}
+
 // Fits says why a grid cannot lie on a picture of a size, nil if it can.
 func (g Grid) Fits(size image.Point) error {
 	if g.Columns < 1 || g.Rows < 1 {
