@@ -14,25 +14,27 @@ const closely = 50
 type facts [factKinds]float64
 
 const (
-	lineWeight  = iota // what its cuts meet, line by line: see lines.weigh
-	edgeWeight         // what the edges of its single cells meet
-	repeating          // how much is at the same place in all cells
-	cutThrough         // the share of edges that go through what is printed
-	edgesUnseen        // the share of edges beside margins and gutters along which nothing begins
-	noWhole            // cells are no whole pixels: 1, and 2 with margins or gutters
-	blankEdges         // the share of edges along which nothing is printed
-	oneWay             // how much of what is left out is so in one direction alone
-	partedAgain        // whether a grid that parts its cells again cuts as well
-	shape              // how much its cells are shaped like cards
-	rims               // how well columns and rows agree in how cards are set apart
-	joined             // how much its cells are of kinds that take turns, as the cells of a coarser grid have them
-	halvesAlike        // how much the cells of a finer grid that cuts as well are alike
+	lineWeight   = iota // what its cuts meet, line by line: see lines.weigh
+	edgeWeight          // what the edges of its single cells meet
+	repeating           // how much is at the same place in all cells
+	cutThrough          // the share of edges that go through what is printed
+	edgesUnseen         // the share of edges beside margins and gutters along which nothing begins
+	noWhole             // cells are no whole pixels: 1, and 2 with margins or gutters
+	blankEdges          // the share of edges along which nothing is printed
+	oneWay              // how much of what is left out is so in one direction alone
+	partedAgain         // whether a grid that parts its cells again cuts as well
+	shape               // how much its cells are shaped like cards
+	rims                // how well columns and rows agree in how cards are set apart
+	joined              // how much its cells are of kinds that take turns, as the cells of a coarser grid have them
+	halvesAlike         // how much the cells of a finer grid that cuts as well are alike
+	rimsTurn            // how much the rims of its cells are of kinds that take turns
+	blankBetween        // how many of its cells show nothing though others after them do, as a logarithm
 	factKinds
 )
 
 // weights are what the facts weigh. They are learnt from sheets made for that, so that the shares
 // of all chances are as they should be: see TestWeightsAreLearnt.
-var weights = facts{0.68, 0.17, 0.70, -1.38, -1.92, -1.78, -0.24, -2.47, -0.88, 2.46, 0.93, -0.99, -1.40}
+var weights = facts{0.71, 0.18, 1.05, -1.59, -1.94, -1.91, -0.61, -2.16, -1.19, 2.13, 0.87, -0.16, -1.80, -1.26, -0.95}
 
 func (f facts) weight() (sum float64) {
 	for i, fact := range f {
@@ -64,13 +66,13 @@ func newCloser(size image.Point, across, down lines) closer {
 type looked struct {
 	parted
 	facts facts
+	met   [2]looks // what its columns' edges and its rows' edges meet
 }
 
 // lookAll looks at grids, and at how they lie in each other.
 func (c closer) lookAll(likely []parted) (all []looked) {
 	for _, g := range likely {
-		loose, found := c.look(g)
-		all = append(all, looked{loose, found})
+		all = append(all, c.look(g))
 	}
 	for i := range all {
 		if slices.ContainsFunc(all, func(finer looked) bool { return c.isPartedBy(all[i], finer) }) {
@@ -87,6 +89,9 @@ const compared = 16
 // unlike is from how much finer cells take turns that a coarser cell is surely one card.
 const unlike = 0.15
 
+// unlikeRims is the same of their rims.
+const unlikeRims = 0.3
+
 // compare finds how much the cells of finer grids take turns as the cells of coarser ones would have them.
 func (c closer) compare(all []looked) {
 	likeliest := make([]int, len(all))
@@ -101,18 +106,21 @@ func (c closer) compare(all []looked) {
 			if fine.grid().Cells() <= coarse.grid().Cells() || !c.across.madeOf(coarse.columns, fine.columns) || !c.down.madeOf(coarse.rows, fine.rows) {
 				continue
 			}
-			turns := 0.0
+			turns, rims := 0.0, 0.0
 			if kinds := fine.columns.n / coarse.columns.n; kinds > 1 {
 				strips := c.across.runsOf(fine.rows, c.size.Y)
 				turns = max(turns, c.across.repeats(fine.columns, strips, c.size.Y, kinds)-c.across.repeats(fine.columns, strips, c.size.Y, 1))
+				rims = max(rims, c.across.rimsTurn(fine.columns, strips, kinds))
 			}
 			if kinds := fine.rows.n / coarse.rows.n; kinds > 1 {
 				strips := c.down.runsOf(fine.columns, c.size.X)
 				turns = max(turns, c.down.repeats(fine.rows, strips, c.size.X, kinds)-c.down.repeats(fine.rows, strips, c.size.X, 1))
+				rims = max(rims, c.down.rimsTurn(fine.rows, strips, kinds))
 			}
 			fine.facts[joined] = max(fine.facts[joined], -math.Log(1-min(turns, 0.95)))
-			if fine.facts[cutThrough] <= coarse.facts[cutThrough]+asWell && fine.facts[blankEdges] <= coarse.facts[blankEdges]+asWell {
-				coarse.facts[halvesAlike] = max(coarse.facts[halvesAlike], 1-min(turns/unlike, 1))
+			fine.facts[rimsTurn] = max(fine.facts[rimsTurn], -math.Log(1-min(rims, 0.95)))
+			if fine.cutsAsWellAs(*coarse) {
+				coarse.facts[halvesAlike] = max(coarse.facts[halvesAlike], 1-min(max(turns/unlike, rims/unlikeRims), 1))
 			}
 		}
 	}
@@ -125,11 +133,24 @@ const (
 	sameEdges = 3    // pixels
 )
 
+// cutsAsWellAs reports whether a finer grid's cuts meet what a coarser one's do, in each direction in which it has more of them.
+func (l looked) cutsAsWellAs(coarse looked) bool {
+	for way, met := range l.met {
+		as := coarse.met[way]
+		if as.cuts == 0 {
+			as = coarse.met[1-way]
+		}
+		if met.cuts > coarse.met[way].cuts && (met.share(through) > as.share(through)+asWell || met.share(clean) > as.share(clean)+asWell) {
+			return false
+		}
+	}
+	return true
+}
+
 // isPartedBy reports whether a finer grid parts the cells of a coarser one, and cuts as well.
 func (c closer) isPartedBy(l, finer looked) bool {
 	return finer.columns.n*finer.rows.n > l.columns.n*l.rows.n && c.across.madeOf(l.columns, finer.columns) && c.down.madeOf(l.rows, finer.rows) &&
-		finer.facts[cutThrough] <= l.facts[cutThrough]+asWell && finer.facts[blankEdges] <= l.facts[blankEdges]+asWell &&
-		finer.facts[repeating] >= asAlike
+		finer.cutsAsWellAs(l) && finer.facts[repeating] >= asAlike
 }
 
 // madeOf reports whether each part of a coarse division is made of parts of a finer one, but for what is blank.
@@ -154,7 +175,7 @@ func (s *seams) madeOf(coarse, fine division) bool {
 
 // look finds what speaks for a grid. Where cards look like the ground, so that their edges are not to be
 // seen, it widens them to the middle of the gutters.
-func (c closer) look(g parted) (parted, facts) {
+func (c closer) look(g parted) looked {
 	look := func() (columns, rows looks, inRows, inColumns [][2]int) {
 		inRows, inColumns = c.across.runsOf(g.rows, c.size.Y), c.down.runsOf(g.columns, c.size.X)
 		return c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns), inRows, inColumns
@@ -177,13 +198,35 @@ func (c closer) look(g parted) (parted, facts) {
 		f[edgesUnseen] = 1 - (columns.seen+rows.seen)/rims
 	}
 	f[oneWay] = g.oneWay()
+	f[blankBetween] = math.Log1p(float64(c.blankBetween(g, inRows, inColumns)))
 	if w, h := g.grid().usable(c.size); w%g.columns.n != 0 || h%g.rows.n != 0 {
 		f[noWhole] = 1
 		if g.columns.trimmed() || g.rows.trimmed() {
 			f[noWhole] = 2
 		}
 	}
-	return g, f
+	return looked{g, f, [2]looks{columns, rows}}
+}
+
+// leastPrinted is the share of a cell that is printed where it shows something.
+const leastPrinted = 0.004
+
+// blankBetween is how many cells show nothing though others after them do.
+func (c closer) blankBetween(g parted, inRows, inColumns [][2]int) (n int) {
+	blank := 0
+	for row := range min(g.rows.n, len(inRows)) {
+		top, bottom := g.rows.part(row)
+		for column := range min(g.columns.n, len(inColumns)) {
+			from, to := g.columns.part(column)
+			if c.across.share(c.across.printed, from, to, inRows[row]) < leastPrinted && c.down.share(c.down.printed, top, bottom, inColumns[column]) < leastPrinted {
+				blank++
+				continue
+			}
+			n += blank
+			blank = 0
+		}
+	}
+	return n
 }
 
 // oneWay is how much of what is left out, margins and gutters, is so in one direction alone.

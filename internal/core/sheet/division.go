@@ -125,8 +125,13 @@ func (p *lines) rims(given wanted) (all []division) {
 	add(division{})
 	add(division{before: p.leading, after: p.ending})
 	add(division{before: least, after: least})
+	last := p.ground[len(p.ground)-1]
+	if p.leading > 0 && p.ending > 0 && apartBy(p.ground[0], last) >= 2*p.shade { // one may be a margin, and the other the cards' own
+		add(division{before: p.leading})
+		add(division{after: p.ending})
+	}
 	for g, shade := range p.gutterColours() {
-		outside := p.leading > 0 && apartBy(shade, p.ground[0]) < 2*p.shade // it is the margins', too
+		outside := p.leading > 0 && apartBy(shade, p.ground[0]) < 2*p.shade || p.ending > 0 && apartBy(shade, last) < 2*p.shade // it is the margins', too
 		widths := p.widths(g)
 		for _, c := range p.crossing {
 			if apartBy(c.shade, shade) < 2*p.shade && !slices.Contains(widths, c.width) {

@@ -47,8 +47,9 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 		return []Guessed{{Grid: Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}
 	}
 	weighed := make([]parted, 0, len(likely))
-	for i, l := range newCloser(size, across, down).lookAll(likely) {
-		g := l.parted
+	closer := newCloser(size, across, down)
+	for i, l := range closer.lookAll(likely) {
+		g := closer.spaced(l.parted)
 		if given.Margin != (Margin{}) || given.Gutter != (Gutter{}) {
 			g = likely[i]
 		}
@@ -220,7 +221,7 @@ func cardShape(w, h float64) float64 {
 // leaves a ground out, so does the other where it begins with that ground.
 func alikeRims(c, r division, lossy float64) float64 {
 	if c.trimmed() && r.trimmed() && apartBy(c.ground, r.ground) > 2*groundShade*lossy {
-		return -4
+		return -8
 	}
 	if c.trimmed() && r.keeps(c.ground) || r.trimmed() && c.keeps(r.ground) {
 		return -5

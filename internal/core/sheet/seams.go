@@ -7,13 +7,14 @@ import (
 
 // seams says of every run of every line what a cut before that line would meet there.
 type seams struct {
+	blocks         *blocks
 	lines, runs    int
 	parts, printed []int32 // in how many runs one picture ends and another begins, and how many are not of a ground: summed over all lines and runs before
 }
 
 func newSeams(b *blocks, grounds []colour, lossy float64) *seams {
 	n := len(b.means) / b.runs
-	s := &seams{lines: n, runs: b.runs, parts: make([]int32, (n+1)*(b.runs+1)), printed: make([]int32, (n+1)*(b.runs+1))}
+	s := &seams{blocks: b, lines: n, runs: b.runs, parts: make([]int32, (n+1)*(b.runs+1)), printed: make([]int32, (n+1)*(b.runs+1))}
 	near := max(leastNear*lossy, 2.2*b.noise(n))
 	stripes := b.stripes(n)
 	ground := func(c colour) bool {
@@ -157,8 +158,8 @@ func (s *seams) look(d division, strips [][2]int) (l looks) {
 			if i == 0 && d.before > 0 || i > 0 && d.gutter > 0 {
 				l.rim(s, from, runs)
 			}
-			if to := int(math.Round(float64(from) + d.size)); to <= last+1 && (i == d.n-1 && d.after > 0 || i < d.n-1 && d.gutter > 0) {
-				l.rim(s, to, runs)
+			if i == d.n-1 && d.after > 0 || i < d.n-1 && d.gutter > 0 {
+				l.rim(s, int(math.Round(float64(from)+d.size)), runs)
 			}
 			if i == 0 {
 				continue
@@ -228,6 +229,9 @@ func (s *seams) beyond(d division, strips [][2]int, crossing int) (before, after
 	}
 	return before, after
 }
+
+// share is how much of the edges between cells meets something.
+func (l looks) share(k seam) float64 { return float64(l.met[k]) / float64(max(l.cuts, 1)) }
 
 func (l *looks) rim(s *seams, line int, runs [2]int) {
 	l.rims++
@@ -312,4 +316,99 @@ func (s *seams) repeats(d division, strips [][2]int, length, kinds int) float64 
 	}
 	chance := float64(kinds) / count
 	return max(0, (explained/total-chance)/(1-chance))
+}
+
+// Where the rims of cells are compared: so many pixels within their edges, in so many parts.
+var rimDepths = [...]int{1, 3, 6, 9, 13}
+
+const (
+	rimParts  = 6
+	mostKinds = 3
+	noise     = 36.0 // the variance of a colour that says nothing
+)
+
+// rimsTurn is how much of what tells the rims of cells apart is told by kinds of cells that take turns, 0 to 1, less what chance
+// would.
+func (s *seams) rimsTurn(d division, strips [][2]int, kinds int) float64 {
+	if kinds > mostKinds {
+		return 0 // cells that are no whole pixels would be of kinds, too
+	}
+	all := newTurning(kinds)
+	for _, runs := range strips {
+		if runs[1]-runs[0] < rimParts {
+			return 0
+		}
+		for i := range d.n {
+			if from, to := d.part(i); from >= 0 && to <= s.lines && s.share(s.printed, from, to, runs) >= 0.01 { // it is not empty
+				all.add(i%kinds, s.rimsOf(from, to, runs))
+			}
+		}
+	}
+	return all.told()
+}
+
+// rimsOf are the colours at the rims of a cell.
+func (s *seams) rimsOf(from, to int, runs [2]int) (rims []float64) {
+	for _, depth := range rimDepths {
+		for _, x := range [2]int{min(from+depth, to-1), max(to-1-depth, from)} {
+			line := s.blocks.line(x)
+			for part := range rimParts {
+				begin, end := runs[0]+(runs[1]-runs[0])*part/rimParts, runs[0]+(runs[1]-runs[0])*(part+1)/rimParts
+				for channel := range 3 {
+					sum := 0.0
+					for _, c := range line[begin:end] {
+						sum += float64(c[channel])
+					}
+					rims = append(rims, sum/float64(end-begin))
+				}
+			}
+		}
+	}
+	return rims
+}
+
+// turning finds how much kinds that take turns tell of what tells things apart.
+type turning struct {
+	counts  []float64
+	sums    [][]float64 // of each kind
+	squares float64
+}
+
+func newTurning(kinds int) *turning {
+	return &turning{counts: make([]float64, kinds), sums: make([][]float64, kinds)}
+}
+
+func (t *turning) add(kind int, values []float64) {
+	if t.sums[kind] == nil {
+		t.sums[kind] = make([]float64, len(values))
+	}
+	t.counts[kind]++
+	for i, v := range values {
+		t.sums[kind][i] += v
+		t.squares += v * v
+	}
+}
+
+// told is the share of the variance that the kinds explain, less what chance would.
+func (t *turning) told() float64 {
+	count := 0.0
+	for _, n := range t.counts {
+		count += n
+	}
+	kinds := float64(len(t.counts))
+	if slices.Min(t.counts) < 1 || count < 2*kinds {
+		return 0
+	}
+	all, explained := t.squares, 0.0
+	for i := range t.sums[0] {
+		sum := 0.0
+		for kind, sums := range t.sums {
+			sum += sums[i]
+			explained += sums[i] * sums[i] / t.counts[kind]
+		}
+		all -= sum * sum / count
+		explained -= sum * sum / count
+	}
+	chance := (kinds - 1) / (count - 1)
+	return max(0, (explained/(all+noise*float64(len(t.sums[0]))*count)-chance)/(1-chance))
 }

@@ -17,6 +17,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/image/draw"
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/fixed"
 
 	"damselfly.example/damselfly/internal/core/sheet"
 )
@@ -95,8 +99,20 @@ func (s *styled) scale(on *image.NRGBA, size image.Point) {
 // drawing draws cards of one sheet.
 type drawing struct {
 	*rand.Rand
-	on *image.NRGBA
+	on      *image.NRGBA
+	letters *opentype.Font // nil: words are drawn as bars
 }
+
+// letters is what words are written in.
+var letters = sync.OnceValue(func() *opentype.Font {
+	read, err := opentype.Parse(goregular.TTF)
+	if err != nil {
+		panic(err)
+	}
+	return read
+})
+
+var someWords = strings.Fields("the marsh post carries a letter over wet ground when wind turns draw two cards then lose one coin heron lantern reed ferry toll bridge gain any each player may move once discard keep hidden until dusk")
 
 func (d drawing) between(least, most int) int { return least + d.IntN(most-least+1) }
 
@@ -116,8 +132,33 @@ func (d drawing) disc(x, y, radius int, c color.NRGBA, within image.Rectangle) {
 	}
 }
 
-// words draws lines that look like words.
+// write writes lines of words, of a size and as many as they happen to be.
+func (d drawing) write(r image.Rectangle, high int, share float64, c color.NRGBA) {
+	size := max(6, float64(high*d.between(75, 130))/100)
+	face, err := opentype.NewFace(d.letters, &opentype.FaceOptions{Size: size, DPI: 72})
+	if err != nil {
+		panic(err)
+	}
+	to := font.Drawer{Dst: d.on, Src: image.NewUniform(c), Face: face}
+	for y := float64(r.Min.Y) + size; y+size/4 <= float64(r.Min.Y)+float64(r.Dy())*share; y += 1.3 * size {
+		line := ""
+		for next := someWords[d.IntN(len(someWords))]; to.MeasureString(line+next).Ceil() <= r.Dx() && d.IntN(20) > 0; next = someWords[d.IntN(len(someWords))] {
+			line += next + " "
+		}
+		to.Dot = fixed.P(r.Min.X, int(y))
+		to.DrawString(line)
+	}
+}
+
+// words draws lines of words, or of what looks like them.
 func (d drawing) words(r image.Rectangle, high int, share float64, c color.NRGBA) {
+	if d.letters != nil {
+		if r.Dy() > 3*high { // it is no title
+			share *= 0.4 + 0.6*d.Float64()
+		}
+		d.write(r, high, share, c)
+		return
+	}
 	last := r.Min.Y + int(float64(r.Dy())*share)
 	for y := r.Min.Y; y+high <= last; y += high * 2 {
 		end := r.Max.X
@@ -338,9 +379,17 @@ func (d drawing) cropMarks(s *styled, size image.Point) {
 	}
 }
 
-// drawStyled draws the sheet of a style that a seed gives.
+// drawStyled draws the sheet of a style that a seed gives: half of them with letters, the others with bars for words.
 func drawStyled(t testing.TB, style string, seed uint64) *styled {
-	d := drawing{Rand: rand.New(rand.NewPCG(seed, uint64(len(style)*31+int(style[0]))))}
+	if rand.New(rand.NewPCG(seed, 78)).IntN(2) == 0 {
+		return drawSheet(t, style, seed, letters())
+	}
+	return drawSheet(t, style, seed, nil)
+}
+
+// drawSheet draws the sheet of a style that a seed gives, with words in some letters.
+func drawSheet(t testing.TB, style string, seed uint64, letters *opentype.Font) *styled {
+	d := drawing{Rand: rand.New(rand.NewPCG(seed, uint64(len(style)*31+int(style[0])))), letters: letters}
 	s := &styled{style: style}
 	s.Columns, s.Rows = d.between(2, 9), d.between(2, 7)
 	switch d.IntN(8) {
@@ -507,17 +556,20 @@ func TestWhatIsGivenIsNotGuessed(t *testing.T) {
 // Sheets that were read wrongly once: each names what was not seen.
 func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 	for what, s := range map[string]*styled{
-		"a gutter of three pixels between cards of one paper": drawStyled(t, "icons", 504),
-		"gutters of a colour that is nowhere else":            drawStyled(t, "flat", 508),
-		"the same in JPEG":                                        drawStyled(t, "bordered", 517),
-		"gutters beside many other blanks":                        drawStyled(t, "hairline", 1223),
-		"a margin that JPEG colours beside the cards":             drawStyled(t, "bleed", 3031),
-		"a border as bright as the margin beside it":              drawStyled(t, "bordered", 1222),
-		"corners of pictures that look like marks of cuts":        drawStyled(t, "icons", 1202),
-		"the same with a margin and more room":                    drawStyled(t, "icons", 9000),
-		"text that reaches further on one card than on the other": drawStyled(t, "text", 1233),
-		"hairlines, of which every other might be a card's own":   drawStyled(t, "hairline", 1231),
-		"a banner that goes on from card to card":                 drawStyled(t, "text", 3005),
+		"a gutter of three pixels between cards of one paper": drawSheet(t, "icons", 504, nil),
+		"gutters of a colour that is nowhere else":            drawSheet(t, "flat", 508, nil),
+		"the same in JPEG":                                        drawSheet(t, "bordered", 517, nil),
+		"gutters beside many other blanks":                        drawSheet(t, "hairline", 1223, nil),
+		"a margin that JPEG colours beside the cards":             drawSheet(t, "bleed", 3031, nil),
+		"a border as bright as the margin beside it":              drawSheet(t, "bordered", 1222, nil),
+		"corners of pictures that look like marks of cuts":        drawSheet(t, "icons", 1202, nil),
+		"the same with a margin and more room":                    drawSheet(t, "icons", 9000, nil),
+		"text that reaches further on one card than on the other": drawSheet(t, "text", 1233, nil),
+		"hairlines, of which every other might be a card's own":   drawSheet(t, "hairline", 1231, nil),
+		"a banner that goes on from card to card":                 drawSheet(t, "text", 3005, nil),
+		"gutters of three pixels that JPEG smears":                drawSheet(t, "bleed", 1231, nil),
+		"icons among which small cells would be blank":            drawStyled(t, "icons", 80023),
+		"cards whose thirds are alike":                            drawStyled(t, "flat", 80000),
 	} {
 		t.Run(what, func(t *testing.T) {
 			report, err := sheet.LookOver(s.picture, sheet.Grid{})
@@ -544,7 +596,7 @@ func TestTheDemosSheetsAreFoundOrTold(t *testing.T) {
 
 // Rims that may be the cards' own or the sheet's stay on the cards, and a note says what would leave them out.
 func TestRimsThatMayBeTheSheetsAreNoted(t *testing.T) {
-	for _, s := range []*styled{drawStyled(t, "dark", 1223), drawStyled(t, "bordered", 31033), drawStyled(t, "hairline", 7033)} {
+	for _, s := range []*styled{drawSheet(t, "dark", 1223, nil), drawSheet(t, "bordered", 31033, nil), drawSheet(t, "hairline", 7033, nil)} {
 		report, err := sheet.LookOver(s.picture, sheet.Grid{})
 		require.NoError(t, err)
 		assert.True(t, s.right(report.Grid) || s.notes(report), "%v: read as %v, with the notes %q", s, report.Grid, report.Notes)
