@@ -10,6 +10,7 @@ import (
 // would meet.
 type lines struct {
 	plain    []bool               // nothing but one colour, specks aside
+	striped  []bool               // it is plain but for stripes, and something may lie on it at an end
 	ground   []colour             // the colour that most of a line has
 	meets    []meeting            // what a cut before the line meets
 	met      [kinds][]int         // how many cuts before a line meet each
@@ -190,7 +191,7 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	if last-first < 4 {
 		first, last = 0, b.runs
 	}
-	p := lines{plain: make([]bool, n), ground: make([]colour, n), meets: make([]meeting, n), edges: make([]float64, n), shade: bandShade * lossy}
+	p := lines{plain: make([]bool, n), striped: make([]bool, n), ground: make([]colour, n), meets: make([]meeting, n), edges: make([]float64, n), shade: bandShade * lossy}
 	near := max(leastNear*lossy, 2.2*b.noise(n))
 	goesOn, parts := make([]float64, n), make([]float64, n)
 	line := func(x int) []colour { return b.line(x)[first:last] }
@@ -198,6 +199,10 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	for x := range n {
 		own := line(x)
 		p.ground[x], p.plain[x] = groundOf(own[:endsAt(own, own, lossy)], stripes, lossy, x < b.before || x >= n-b.after)
+		if p.plain[x] && x >= b.before && x < n-b.after {
+			_, bare := groundOf(own, nil, lossy, false)
+			p.striped[x] = !bare
+		}
 	}
 	for x := 1; x < n; x++ {
 		before, after := line(max(x-2, 0)), line(min(x+1, n-1)) // edges may be a pixel or two wide
@@ -345,7 +350,7 @@ func (p *lines) best(x int) meeting {
 
 // oneBand reports whether two lines are plain and of one colour.
 func (p *lines) oneBand(line, other int) bool {
-	return p.plain[line] && p.plain[other] && apartBy(p.ground[line], p.ground[other]) < p.shade
+	return p.plain[line] && p.plain[other] && p.striped[line] == p.striped[other] && apartBy(p.ground[line], p.ground[other]) < p.shade
 }
 
 const bandShade = 6.0
