@@ -173,6 +173,9 @@ func (s *seams) madeOf(coarse, fine division) bool {
 	return true
 }
 
+// leastLines is the least that whole lines weigh: where cards of many kinds lie on one sheet, no line goes between all of them.
+const leastLines = -3
+
 // look finds what speaks for a grid. Where cards look like the ground, so that their edges are not to be
 // seen, it widens them to the middle of the gutters.
 func (c closer) look(g parted) looked {
@@ -189,7 +192,7 @@ func (c closer) look(g parted) looked {
 		g = loose
 		columns, rows, inRows, inColumns = look()
 	}
-	f := facts{lineWeight: g.columns.weight + g.rows.weight, shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
+	f := facts{lineWeight: max(g.columns.weight+g.rows.weight, leastLines), shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
 	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y, 1)+c.down.repeats(g.rows, inColumns, c.size.X, 1))/2, 0.95))
 	if cuts := float64(columns.cuts + rows.cuts); cuts > 0 {
 		f[cutThrough], f[blankEdges] = float64(columns.met[through]+rows.met[through])/cuts, float64(columns.met[clean]+rows.met[clean])/cuts

@@ -579,8 +579,9 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 	}
 }
 
-// The demo's own sheets are found, or said to be unsure: among them are hexagons with nothing around them, and stamps.
-func TestTheDemosSheetsAreFoundOrTold(t *testing.T) {
+// The demo's own sheets are found, or said to be unsure with the right grid among the three that are offered: among them are hexagons
+// with nothing around them, and stamps beside round permits.
+func TestTheDemosSheetsAreFoundOrOffered(t *testing.T) {
 	for file, is := range map[string]sheet.Grid{
 		"weather": {Columns: 4, Rows: 4}, "tiles": {Columns: 6, Rows: 3}, "stamps-permits": {Columns: 6, Rows: 6},
 		"couriers-rested": {Columns: 3, Rows: 2}, "couriers-tired": {Columns: 3, Rows: 2}, "errands": {Columns: 5, Rows: 3},
@@ -589,8 +590,9 @@ func TestTheDemosSheetsAreFoundOrTold(t *testing.T) {
 		require.NoError(t, err)
 		_, report, err := sheet.Look(bytes, sheet.Grid{})
 		require.NoError(t, err)
-		found := report.Grid.Columns == is.Columns && report.Grid.Rows == is.Rows
-		assert.True(t, found || len(report.Problems()) > 0, "%s is read as %+v, without a word", file, report.Guesses[0])
+		same := func(g sheet.Guessed) bool { return g.Columns == is.Columns && g.Rows == is.Rows }
+		offered := slices.ContainsFunc(report.Guesses[:min(3, len(report.Guesses))], same)
+		assert.True(t, same(report.Guesses[0]) || len(report.Problems()) > 0 && offered, "%s is read as %+v", file, report.Guesses)
 	}
 }
 
