@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"image/jpeg"
 	"io/fs"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"testing"
@@ -160,4 +161,52 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	says(3, "holds a kit.yaml already", "kit", "new", at("kit"), at("Vögel"))
 	require.NoError(t, os.Mkdir(at("empty"), 0o755))
 	says(3, "holds no pictures", "kit", "new", at("third"), at("empty"))
+}
+
+// smeared is a sheet of 5 × 4 pictures with gutters of three pixels, as JPEG leaves them.
+func smeared() []byte {
+	const wide, high = 220, 300
+	random := rand.New(rand.NewPCG(7, 7))
+	page := image.NewNRGBA(image.Rect(0, 0, 41+5*wide+4*3+5, 63+4*high+3*3+9))
+	draw.Draw(page, page.Rect, image.White, image.Point{}, draw.Src)
+	for i := range 20 {
+		card := image.Rect(0, 0, wide, high).Add(image.Pt(41+i%5*(wide+3), 63+i/5*(high+3)))
+		for range 60 {
+			at := card.Min.Add(image.Pt(random.IntN(wide)-40, random.IntN(high)-40))
+			c := color.NRGBA{uint8(random.IntN(256)), uint8(random.IntN(256)), uint8(random.IntN(256)), 255}
+			draw.Draw(page, image.Rectangle{at, at.Add(image.Pt(40+random.IntN(90), 40+random.IntN(90)))}.Intersect(card), image.NewUniform(c), image.Point{}, draw.Src)
+		}
+		for range 3000 {
+			page.SetNRGBA(card.Min.X+random.IntN(wide), card.Min.Y+random.IntN(high), color.NRGBA{uint8(random.IntN(256)), uint8(random.IntN(256)), uint8(random.IntN(256)), 255})
+		}
+	}
+	var out bytes.Buffer
+	_ = jpeg.Encode(&out, page, &jpeg.Options{Quality: 60})
+	return out.Bytes()
+}
+
+// Sheets that are dropped together are sheets each, and are read as the command line reads them, also JPEG.
+func TestSheetsThatAreDroppedTogetherAreReadAsOnTheCommandLine(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	errands, err := fs.ReadFile(demo.Kit(), "errands.png")
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "moor.jpg")
+	moor := smeared()
+	require.Greater(t, len(moor), 200_000, "so large that a browser may decode it")
+	require.NoError(t, os.WriteFile(file, moor, 0o600))
+	out, code := s.cli("sheet", "check", file)
+	require.Zero(t, code, out)
+	assert.Contains(t, out, "5 columns × 4 rows, margin 41, 63, 5, 9, gutter 3, guessed")
+
+	b := browsers(t, 1)[0]
+	b.do(chromedp.Navigate(s.url() + "/bench#maker=" + s.maker().Key()))
+	b.reads("Begin with what you have")
+	b.drops(map[string][]byte{"moor.jpg": moor, "errands.png": errands})
+	b.part("Sheets", "errands")
+	b.sees("15", count(".card-strip li"))
+	b.part("Sheets", "moor")
+	b.sees("20", count(".card-strip li"))
+	b.reads("5 × 4, margin 41, 63, 5, 9, gutter 3")
+	b.sees("nothing looks wrong", benchState)
 }

@@ -30,7 +30,12 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
   const pictures = Object.keys(files).filter(isPicture);
   const tables = list.filter((f) => isTableFile(f.name)).map((f) => f.name);
   const { manifest: now } = useDraft.getState();
-  if (pictures.length > 1 && known.length === 0) return { what: "pack", files: pictures };
+  if (pictures.length > 1 && known.length === 0) {
+    if (!(await areSheets(pictures))) return { what: "pack", files: pictures };
+    const names: string[] = [];
+    for (const file of pictures) names.push(await addSheet(file));
+    return { what: "sheet", name: names[0] as string };
+  }
   if (pictures[0]) {
     // Art that the kit has already was brought anew: it is shown where it is used.
     const used = Object.entries(now.sheets ?? {}).find(([, s]) => known.includes(s.file));
@@ -73,13 +78,28 @@ async function shown(f: Taken): Promise<Taken> {
   return /\.tiff?$/i.test(f.name) ? { name: f.name.replace(/\.tiff?$/i, ".png"), bytes: await core().asPNG(f.bytes) } : f;
 }
 
+/** The grid that a picture looks like, and whether it is surely seen. */
+async function look(file: string): Promise<{ grid: Grid; sure: boolean }> {
+  const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
+  return { grid, sure: !warnings?.some((w) => w.includes("guessed")) };
+}
+
+/** How many of several pictures are looked at to tell sheets from single cards. */
+const lookedAt = 3;
+
+/** Whether several pictures are sheets: on half of those that are looked at a grid is surely seen. */
+async function areSheets(pictures: string[]): Promise<boolean> {
+  const some = pictures.slice(0, lookedAt);
+  const looks = await Promise.all(some.map((file) => look(file).catch(() => undefined))); // what is no picture is told where it is shown
+  return 2 * looks.filter((l) => l?.sure).length >= some.length;
+}
+
 /** A sheet, and the deck of its cards: it can be played as it is. A grid that is surely
  *  seen is written down; one that is not stays a guess, and is told as one. */
 async function addSheet(file: string): Promise<string> {
   const { manifest } = useDraft.getState();
   const name = freeName(file, manifest.sheets);
-  const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
-  const sure = !warnings?.some((w) => w.includes("guessed"));
+  const { grid, sure } = await look(file);
   edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file }, true);
   if (!manifest.name || manifest.name === "My game") edit(["name"], title(name), true);
   makeDeck(name, true);

@@ -72,7 +72,7 @@ func readLines(sheet image.Image) (across, down lines) {
 	columns.divide(size.Y)
 	rows.divide(size.X)
 	lossy := 1.0
-	if _, is := sheet.(*image.YCbCr); is {
+	if savedWithLoss(sheet) {
 		lossy = 2
 	}
 	columns.findRims(lossy)

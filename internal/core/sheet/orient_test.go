@@ -62,9 +62,14 @@ func TestOrientationTagsAreObeyed(t *testing.T) {
 func withJPEGTag(t *testing.T, block []byte) []byte {
 	var out bytes.Buffer
 	require.NoError(t, jpeg.Encode(&out, cornered(), &jpeg.Options{Quality: 95}))
+	return taggedJPEG(out.Bytes(), block)
+}
+
+// taggedJPEG puts a tag into a JPEG file.
+func taggedJPEG(file, block []byte) []byte {
 	block = append([]byte("Exif\x00\x00"), block...)
 	head := append([]byte{0xff, 0xd8, 0xff, 0xe1, 0, byte(len(block) + 2)}, block...)
-	return append(head, out.Bytes()[2:]...)
+	return append(head, file[2:]...)
 }
 
 func withPNGTag(t *testing.T, block []byte) []byte {
@@ -75,6 +80,34 @@ func withPNGTag(t *testing.T, block []byte) []byte {
 	chunk := binary.BigEndian.AppendUint32(nil, uint32(len(block)))
 	chunk = binary.BigEndian.AppendUint32(append(chunk, body...), crc32.ChecksumIEEE(body))
 	return append(append(bytes.Clone(out.Bytes()[:head]), chunk...), out.Bytes()[head:]...)
+}
+
+// What JPEG smears is looked through on pictures that are turned, too.
+func TestATurnedJPEGIsReadLikeOneThatIsNot(t *testing.T) {
+	s := drawSheet(t, "bleed", 1231, nil) // its gutters are smeared
+	size := s.picture.Bounds().Size()
+	saved := func(at func(x, y int) (int, int)) []byte {
+		on := image.NewNRGBA(image.Rectangle{Max: size})
+		for y := range size.Y {
+			for x := range size.X {
+				fromX, fromY := at(x, y)
+				on.Set(x, y, s.picture.At(fromX, fromY))
+			}
+		}
+		var out bytes.Buffer
+		require.NoError(t, jpeg.Encode(&out, on, &jpeg.Options{Quality: 60}))
+		return out.Bytes()
+	}
+	same := func(x, y int) (int, int) { return x, y }
+	around := func(x, y int) (int, int) { return size.X - 1 - x, size.Y - 1 - y }
+	for how, file := range map[string][]byte{
+		"as it lies": saved(same),
+		"turned":     taggedJPEG(saved(around), exif(binary.BigEndian, 3)),
+	} {
+		_, report, err := sheet.Look(file, sheet.Grid{})
+		require.NoError(t, err)
+		assert.True(t, s.right(report.Grid), "%s: %v is read as %v", how, s, report.Guesses)
+	}
 }
 
 func TestAGIFsFirstFrameLiesWhereItBelongs(t *testing.T) {

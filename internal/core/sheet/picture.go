@@ -100,6 +100,17 @@ func plain(p image.Image) image.Image {
 	return p
 }
 
+// savedWithLoss reports whether what lies beside an edge on a picture may be smeared.
+func savedWithLoss(p image.Image) bool {
+	switch p := p.(type) {
+	case *image.YCbCr, *image.NYCbCrA:
+		return true
+	case oriented:
+		return savedWithLoss(p.Image)
+	}
+	return false
+}
+
 // framed is a picture within a larger, transparent one.
 type framed struct {
 	image.Image
