@@ -31,9 +31,10 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
   const tables = list.filter((f) => isTableFile(f.name)).map((f) => f.name);
   const { manifest: now } = useDraft.getState();
   if (pictures.length > 1 && known.length === 0) {
-    if (!(await areSheets(pictures))) return { what: "pack", files: pictures };
+    const seen = await Promise.all(pictures.slice(0, lookedAt).map(lookIfWhole));
+    if (!areSheets(seen)) return { what: "pack", files: pictures };
     const names: string[] = [];
-    for (const file of pictures) names.push(await addSheet(file));
+    for (const [i, file] of pictures.entries()) names.push(addSheet(file, seen[i] ?? (await lookIfWhole(file))));
     return { what: "sheet", name: names[0] as string };
   }
   if (pictures[0]) {
@@ -41,7 +42,7 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
     const used = Object.entries(now.sheets ?? {}).find(([, s]) => known.includes(s.file));
     if (used) return { what: "sheet", name: used[0] };
     if (known.length > 0) return undefined;
-    return { what: "sheet", name: await addSheet(pictures[0]) };
+    return { what: "sheet", name: addSheet(pictures[0], await look(pictures[0])) };
   }
   if (tables[0] && !known.includes(tables[0])) {
     return { what: "deck", name: await addTables(tables[0]) };
@@ -79,7 +80,12 @@ async function shown(f: Taken): Promise<Taken> {
 }
 
 /** The grid that a picture looks like, and whether it is surely seen. */
-async function look(file: string): Promise<{ grid: Grid; sure: boolean }> {
+interface Look {
+  grid: Grid;
+  sure: boolean;
+}
+
+async function look(file: string): Promise<Look> {
   const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
   return { grid, sure: !warnings?.some((w) => w.includes("guessed")) };
 }
@@ -87,19 +93,21 @@ async function look(file: string): Promise<{ grid: Grid; sure: boolean }> {
 /** How many of several pictures are looked at to tell sheets from single cards. */
 const lookedAt = 3;
 
-/** Whether several pictures are sheets: on half of those that are looked at a grid is surely seen. */
-async function areSheets(pictures: string[]): Promise<boolean> {
-  const some = pictures.slice(0, lookedAt);
-  const looks = await Promise.all(some.map((file) => look(file).catch(() => undefined))); // what is no picture is told where it is shown
-  return 2 * looks.filter((l) => l?.sure).length >= some.length;
+/** The same of one among several: that it is damaged is told where it is shown, and keeps the others from nothing. */
+async function lookIfWhole(file: string): Promise<Look> {
+  return look(file).catch(() => ({ grid: { columns: 0, rows: 0 }, sure: false }));
+}
+
+/** Whether several pictures are sheets: on half of those that were looked at a grid is surely seen. */
+function areSheets(seen: Look[]): boolean {
+  return 2 * seen.filter((s) => s.sure).length >= seen.length;
 }
 
 /** A sheet, and the deck of its cards: it can be played as it is. A grid that is surely
  *  seen is written down; one that is not stays a guess, and is told as one. */
-async function addSheet(file: string): Promise<string> {
+function addSheet(file: string, { grid, sure }: Look): string {
   const { manifest } = useDraft.getState();
   const name = freeName(file, manifest.sheets);
-  const { grid, sure } = await look(file);
   edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file }, true);
   if (!manifest.name || manifest.name === "My game") edit(["name"], title(name), true);
   makeDeck(name, true);
