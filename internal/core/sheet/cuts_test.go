@@ -67,7 +67,7 @@ func TestAnUnsureGuessSaysWhatElseItMightBe(t *testing.T) {
 	}
 	report, err := sheet.LookOver(noise, sheet.Grid{})
 	require.NoError(t, err)
-	assert.Contains(t, report.Warnings[0], "columns and rows are guessed, and not surely: 1 columns × 1 rows")
+	assert.Contains(t, report.Warnings[0], "columns and rows are guessed, and not surely: 1 column × 1 row")
 	report, err = sheet.LookOver(noise, sheet.Grid{Columns: 3})
 	require.NoError(t, err)
 	assert.Equal(t, 3, report.Grid.Columns, "what is given is not guessed")

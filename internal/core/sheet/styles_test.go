@@ -473,7 +473,7 @@ type found struct{ right, unsure, silent, other, noted, of int }
 // notes reports whether a note names the right grid, or its margin and gutter.
 func (s styled) notes(r sheet.Report) bool {
 	for _, g := range r.Guesses[1:] {
-		if text := fmt.Sprintf("%d columns × %d rows", g.Columns, g.Rows); s.right(g.Grid) && slices.ContainsFunc(r.Notes, func(note string) bool { return strings.Contains(note, text) }) {
+		if text := (sheet.Grid{Columns: g.Columns, Rows: g.Rows}).Words(); s.right(g.Grid) && slices.ContainsFunc(r.Notes, func(note string) bool { return strings.Contains(note, text) }) {
 			return true
 		}
 	}
