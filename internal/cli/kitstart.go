@@ -224,7 +224,7 @@ func (k *kitStart) addSheet(p seen) error {
 	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
 	if p.report.Guesses[0].Confidence < sheet.Sure {
 		fmt.Fprintf(&k.sheets, "  %s: {file: %s} # how many cards lie on it? Such as columns: %d, rows: %d%s\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
-		k.say("%s: say in kit.yaml how many columns and rows it has.", base)
+		k.say("%s: say in kit.yaml how it is cut: how many columns and rows it has, and what margin and gutter.", base)
 	} else {
 		fmt.Fprintf(&k.sheets, "  %s: {file: %s, columns: %d, rows: %d%s}\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
 		k.say("%s looks like %s: %d cards.", base, g.Words(), p.report.Content())

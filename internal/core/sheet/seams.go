@@ -106,6 +106,14 @@ type looks struct {
 	seen        float64        // and along how many of them something begins
 }
 
+// unseen is the share of edges beside margins and gutters along which nothing begins.
+func (l looks) unseen() float64 {
+	if l.rims == 0 {
+		return 0
+	}
+	return 1 - l.seen/float64(l.rims)
+}
+
 // weight is that of all cuts: cards are alike, so that what their cuts meet is, too.
 func (l looks) weight() float64 {
 	return max(l.full, l.blank) / math.Sqrt(float64(max(l.cuts, 1)))

@@ -570,12 +570,25 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 		"gutters of three pixels that JPEG smears":                drawSheet(t, "bleed", 1231, nil),
 		"icons among which small cells would be blank":            drawStyled(t, "icons", 80023),
 		"cards whose thirds are alike":                            drawStyled(t, "flat", 80000),
+		"a margin into which the cards' colours run":              drawStyled(t, "bleed", 90038),
+		"the same, with thin gutters":                             drawStyled(t, "photo", 90007),
 	} {
 		t.Run(what, func(t *testing.T) {
 			report, err := sheet.LookOver(s.picture, sheet.Grid{})
 			require.NoError(t, err)
 			assert.True(t, s.right(report.Grid), "%v: read as %v", s, report.Guesses)
 		})
+	}
+}
+
+// Where some edges do not show in a picture that was saved with loss, it is said that cuts may lie beside them, whether they do or not.
+func TestEdgesThatAreSmearedAreTold(t *testing.T) {
+	for _, s := range []*styled{drawStyled(t, "icons", 7021), drawStyled(t, "flat", 80004)} {
+		report, err := sheet.LookOver(s.picture, sheet.Grid{})
+		require.NoError(t, err)
+		assert.Equal(t, []int{s.Columns, s.Rows}, []int{report.Grid.Columns, report.Grid.Rows})
+		assert.Contains(t, strings.Join(report.Warnings, " "), "where cells begin and end is guessed, and not surely", "%v", s)
+		assert.Less(t, report.Guesses[0].Confidence, sheet.Sure)
 	}
 }
 
