@@ -88,7 +88,7 @@ func (a *app) sheetCheck() *cobra.Command {
 				err = writePNG(marked, sheet.Marked(picture, report))
 			}
 			if n := len(report.Problems()); n > 0 && err == nil {
-				return refused("%s; look at the cells named above, and at --columns and --rows", plural(n, "warning"))
+				return refused("%s; look at the cells named above, and at --columns, --rows, --margin and --gutter; --marked draws the cuts", plural(n, "warning"))
 			}
 			return err
 		},

@@ -230,6 +230,7 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	if lossy > 1 {
 		p.joinBands()
 		p.widenBands()
+		p.joinBands() // those that have met
 	}
 	p.count()
 	return p
