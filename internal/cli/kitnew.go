@@ -28,8 +28,9 @@ func (a *app) kitNew() *cobra.Command {
 		Short: "Make a good start for a kit, from sheets, pictures or a table file if given",
 		Long: "Make a folder with a kit.yaml to go on from, its lines explained. Sheets that are given have a deck each, a table\n" +
 			"file (CSV or spreadsheet) has a deck with a layout. A folder of pictures of one card each, or several such pictures,\n" +
-			"are packed to a sheet, and are one deck. What is left out (backs, homes, the table) is given sensibly when the kit is made.",
-		Example: "  damselfly kit new bogpost birds.png\n  damselfly kit new bogpost pictures/\n  damselfly kit new bogpost letters.csv --name \"Bog Post\" --seats 3",
+			"are packed to a sheet, and are one deck. Where nothing is given, what lies in the folder already is taken: pictures, table\n" +
+			"files and folders of pictures. What is left out (backs, homes, the table) is given sensibly when the kit is made.",
+		Example: "  damselfly kit new bogpost birds.png\n  damselfly kit new bogpost pictures/\n  cd art && damselfly kit new .\n  damselfly kit new bogpost letters.csv --name \"Bog Post\" --seats 3",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
 			return a.makeKit(args[0], args[1:], name, seats)
@@ -45,10 +46,15 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 		return refused("%s holds a kit.yaml already; nothing was changed", folder)
 	}
 	if name == "" {
-		name = titleOf(filepath.Base(filepath.Clean(folder)))
+		whole, _ := filepath.Abs(folder) // "." is no name
+		name = titleOf(filepath.Base(whole))
 	}
-	k := kitStart{from: map[string]string{}}
-	if err := k.begin(files); err != nil {
+	k := kitStart{folder: folder, from: map[string]string{}}
+	begin := func() error { return k.begin(files) }
+	if len(files) == 0 {
+		begin = func() error { return k.beginWithin(folder) }
+	}
+	if err := begin(); err != nil {
 		return err
 	}
 	for _, l := range k.loose { // before anything is written

@@ -21,6 +21,7 @@ import (
 
 // kitStart is a kit that is begun from what its maker has: sheets, loose pictures, table files.
 type kitStart struct {
+	folder                 string            // the kit's
 	from                   map[string]string // where the files of the kit lay before, by their names in it
 	loose                  []loosePictures
 	sheets, decks, layouts bytes.Buffer // the parts of kit.yaml
@@ -48,11 +49,54 @@ func (k *kitStart) begin(args []string) error {
 		if err != nil {
 			return err
 		}
-		if err := k.take(inside, filepath.Base(filepath.Clean(arg))); err != nil {
+		if err := k.take(inside, filepath.Base(filepath.Clean(arg)), inFolder); err != nil {
 			return err
 		}
 	}
-	return k.take(files, "")
+	return k.take(files, "", named)
+}
+
+// looseWithin is the folder of the kit for pictures of one card each that lie beside kit.yaml.
+const looseWithin = "cards"
+
+// beginWithin begins the kit from what lies in its folder: pictures, table files and folders of pictures.
+func (k *kitStart) beginWithin(folder string) error {
+	entries, _ := os.ReadDir(folder) // it need not be there
+	var files, folders, others []string
+	for _, e := range entries {
+		name := filepath.Join(folder, e.Name())
+		switch {
+		case strings.HasPrefix(e.Name(), "."):
+		case e.IsDir() && holdsPictures(name):
+			folders = append(folders, name)
+		case !e.IsDir() && isTakeable(e.Name()):
+			files = append(files, name)
+		default:
+			others = append(others, e.Name())
+		}
+	}
+	if len(others) > 0 {
+		k.say("Not taken as cards: %s.", strings.Join(others, ", "))
+	}
+	slices.SortFunc(files, sheet.CompareNames)
+	if err := k.take(files, looseWithin, besideKit); err != nil {
+		return err
+	}
+	if len(k.loose) > 0 {
+		k.say("Pictures of one card each were copied to %s/, and are packed from there; those beside kit.yaml are no longer needed.", k.loose[0].folder)
+	}
+	return k.begin(folders)
+}
+
+func holdsPictures(folder string) bool {
+	entries, _ := os.ReadDir(folder)
+	return slices.ContainsFunc(entries, func(e os.DirEntry) bool {
+		return !e.IsDir() && !strings.HasPrefix(e.Name(), ".") && sheet.IsPicture(e.Name())
+	})
+}
+
+func isTakeable(name string) bool {
+	return sheet.IsPicture(name) || isTable(name) && !isAside(name)
 }
 
 // takeable are the pictures and table files of a folder, by name.
@@ -65,7 +109,7 @@ func (k *kitStart) takeable(folder string) (files []string, err error) {
 	for _, e := range entries {
 		switch {
 		case strings.HasPrefix(e.Name(), "."):
-		case !e.IsDir() && (sheet.IsPicture(e.Name()) || isTable(e.Name()) && !isAside(e.Name())):
+		case !e.IsDir() && isTakeable(e.Name()):
 			files = append(files, filepath.Join(folder, e.Name()))
 		default:
 			leftOut = append(leftOut, e.Name())
@@ -94,8 +138,17 @@ type seen struct {
 	report sheet.Report // of a picture
 }
 
-// take takes files that lie together: of a folder, or of none.
-func (k *kitStart) take(files []string, folder string) error {
+// place is where files lie that a kit is begun from.
+type place int
+
+const (
+	named     place = iota // each was named
+	inFolder               // their folder was named
+	besideKit              // in the kit's folder, where nothing was named
+)
+
+// take takes files that lie together; loose pictures among them get a folder of the kit, named as theirs.
+func (k *kitStart) take(files []string, folder string, lie place) error {
 	all := make([]seen, len(files))
 	var looking errgroup.Group
 	looking.SetLimit(runtime.NumCPU())
@@ -127,7 +180,7 @@ func (k *kitStart) take(files []string, folder string) error {
 			return err
 		}
 	}
-	if areLoose(pictures, folder != "") {
+	if areLoose(pictures, lie) {
 		return k.addLoose(pictures, folder)
 	}
 	for _, p := range pictures {
@@ -139,8 +192,8 @@ func (k *kitStart) take(files []string, folder string) error {
 }
 
 // areLoose reports whether pictures are single cards, and no sheets: most of those in a folder do not look like a grid, or most of
-// those that were named look like one card, and all are of one size.
-func areLoose(pictures []seen, inFolder bool) bool {
+// those that were named look like one card, and all are of one size. Beside a kit.yaml both is asked: backs and boards lie there, too.
+func areLoose(pictures []seen, lie place) bool {
 	single, sure := 0, 0
 	var size image.Point
 	oneSize := true
@@ -154,8 +207,11 @@ func areLoose(pictures []seen, inFolder bool) bool {
 			sure++
 		}
 	}
-	if inFolder {
+	switch lie {
+	case inFolder:
 		return len(pictures) > 1 && 2*sure < len(pictures)
+	case besideKit:
+		return len(pictures) > 1 && 2*sure < len(pictures) && oneSize
 	}
 	return len(pictures) > 2 && oneSize && 2*single > len(pictures)
 }
@@ -188,15 +244,18 @@ func (k *kitStart) keyOfFile(base, instead string) string {
 func (k *kitStart) addLoose(pictures []seen, folder string) error {
 	key := k.key(folder, "cards")
 	l := loosePictures{folder: key}
+	if sameFile(filepath.Dir(pictures[0].file), filepath.Join(k.folder, folder)) {
+		l.folder = folder // they lie in the kit already
+	}
 	for _, p := range pictures {
 		base := filepath.Base(p.file)
-		if err := k.add(key+"/"+base, p.file); err != nil {
+		if err := k.add(l.folder+"/"+base, p.file); err != nil {
 			return err
 		}
 		l.names = append(l.names, base)
 	}
 	k.loose = append(k.loose, l)
-	fmt.Fprintf(&k.sheets, "  %s: {file: %s.png} # packed from the pictures in %s/; pack it again when they change: damselfly sheet pack %s.png\n", key, key, key, key)
+	fmt.Fprintf(&k.sheets, "  %s: {file: %s} # packed from the pictures in %s; pack it again when they change: damselfly sheet pack %s\n", key, inYAML(l.folder+".png"), inYAML(l.folder+"/"), inYAML(l.folder+".png"))
 	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
 	return nil
 }

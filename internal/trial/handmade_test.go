@@ -121,6 +121,7 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	folder := t.TempDir()
 	at := func(name string) string { return filepath.Join(folder, name) }
 	require.NoError(t, os.Mkdir(at("Vögel"), 0o755))
+	require.NoError(t, os.Mkdir(at("empty"), 0o755))
 	for name, file := range h.pictures {
 		require.NoError(t, os.WriteFile(at("Vögel/"+name), file, 0o600))
 	}
@@ -154,12 +155,22 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	says(0, "Left out of "+at("null")+": notes.txt.", "kit", "new", at("übung"), at("null"))
 	says(0, "Übung looks right: null-2 with 60 designs and 60 cards.", "kit", "check", at("übung"))
 
+	// Where nothing is named, what lies in the kit's folder is taken, as it lies there.
+	require.NoError(t, os.CopyFS(at("game/Meine Vögel"), os.DirFS(at("Vögel"))))
+	require.NoError(t, os.CopyFS(at("game/notes"), os.DirFS(at("empty"))))
+	require.NoError(t, os.WriteFile(at("game/Karten.csv"), h.rows, 0o600))
+	require.NoError(t, os.WriteFile(at("game/page.jpg"), h.page, 0o600))
+	says(0, "60 pictures packed to Meine Vögel.png", "kit", "new", at("game"))
+	says(0, "Game looks right: karten with 120 designs and 240 cards, meine-voegel with 60 designs and 60 cards, page with 9 designs and 9 cards.", "kit", "check", at("game"))
+	require.NoError(t, os.CopyFS(at("flat"), os.DirFS(at("Vögel"))))
+	says(0, "Pictures of one card each were copied to cards/", "kit", "new", at("flat"))
+	says(0, "Flat looks right: cards with 60 designs and 60 cards.", "kit", "check", at("flat"))
+
 	// One of another shape is told, and nothing is left half done.
 	require.NoError(t, os.WriteFile(at("Vögel/square.png"), demo.PNG(image.NewNRGBA(image.Rect(0, 0, 300, 300))), 0o600))
 	says(3, "square.png", "kit", "new", at("third"), at("Vögel"))
 	assert.NoDirExists(t, at("third"))
 	says(3, "holds a kit.yaml already", "kit", "new", at("kit"), at("Vögel"))
-	require.NoError(t, os.Mkdir(at("empty"), 0o755))
 	says(3, "holds no pictures", "kit", "new", at("third"), at("empty"))
 }
 
