@@ -56,6 +56,9 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 		}
 		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
 		g.unseen, g.through = l.facts[edgesUnseen], l.facts[cutThrough]
+		if closer.showsThinGutters(l.parted) {
+			g.through = 0 // what is smeared over them seems to go on
+		}
 		g.smeared = across.lossy > 1 && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges
 		weighed = append(weighed, g)
 	}

@@ -44,6 +44,23 @@ func (c closer) spaced(g parted) parted {
 	return g
 }
 
+// showsThinGutters reports whether a grid's gutters are so thin that a lossy picture smears them, and their brightness shows them.
+func (c closer) showsThinGutters(g parted) bool {
+	if c.lossy == 1 || !g.columns.thinlySpaced() && !g.rows.thinlySpaced() {
+		return false
+	}
+	shows := func(s *seams, d division, strips [][2]int) bool {
+		if d.n == 1 {
+			return true
+		}
+		clear, rim := s.clearness(d, strips)
+		return d.thinlySpaced() && clear >= clearly && rim >= unlikely
+	}
+	return shows(c.across, g.columns, c.across.runsOf(g.rows, c.size.Y)) && shows(c.down, g.rows, c.down.runsOf(g.columns, c.size.X))
+}
+
+func (d division) thinlySpaced() bool { return d.n > 1 && d.gutter >= thinnest && d.gutter <= thickest }
+
 // thinGutter is how wide the gutters are between parts that seem to have none: lines of one brightness between pictures of many,
 // where no card has such a rim at the outside. 0: there are none.
 func (s *seams) thinGutter(d division, strips [][2]int) (width int) {
