@@ -78,8 +78,12 @@ func (k *kitStart) beginWithin(folder string) error {
 	if len(others) > 0 {
 		k.say("Not taken as cards: %s.", strings.Join(others, ", "))
 	}
+	loose := looseWithin
+	for n := 2; isFolder(filepath.Join(folder, loose)); n++ {
+		loose = fmt.Sprintf("%s-%d", looseWithin, n)
+	}
 	slices.SortFunc(files, sheet.CompareNames)
-	if err := k.take(files, looseWithin, besideKit); err != nil {
+	if err := k.take(files, loose, besideKit); err != nil {
 		return err
 	}
 	if len(k.loose) > 0 {
@@ -241,11 +245,18 @@ func (k *kitStart) keyOfFile(base, instead string) string {
 	return k.key(strings.TrimSuffix(base, filepath.Ext(base)), instead)
 }
 
+// holds reports whether loose pictures lie in a folder of the kit already, and nothing else is packed to the sheet that is named as it.
+func (k *kitStart) holds(folder string, pictures []seen) bool {
+	_, taken := k.from[folder+".png"]
+	twice := slices.ContainsFunc(k.loose, func(l loosePictures) bool { return l.folder == folder })
+	return !taken && !twice && sameFile(filepath.Dir(pictures[0].file), filepath.Join(k.folder, folder))
+}
+
 func (k *kitStart) addLoose(pictures []seen, folder string) error {
 	key := k.key(folder, "cards")
 	l := loosePictures{folder: key}
-	if sameFile(filepath.Dir(pictures[0].file), filepath.Join(k.folder, folder)) {
-		l.folder = folder // they lie in the kit already
+	if k.holds(folder, pictures) {
+		l.folder = folder
 	}
 	for _, p := range pictures {
 		base := filepath.Base(p.file)
