@@ -64,7 +64,7 @@ func LookOver(picture image.Image, g Grid) (Report, error) {
 	r := check(picture, best, guesses, across, down)
 	switch {
 	case guesses[0].smeared:
-		r.Warnings = append(r.Warnings, fmt.Sprintf("where cells begin and end is guessed, and not surely: the picture was saved with loss, and some of their edges are not to be seen: %s", alternatives(r.Guesses)))
+		r.Warnings = append(r.Warnings, fmt.Sprintf("where cells begin and end is guessed, and not surely, so look at the cuts: the picture was saved with loss, and some edges are not to be seen: %s", alternatives(r.Guesses)))
 	case guesses[0].Confidence < Sure:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
 	default:

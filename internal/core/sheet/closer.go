@@ -252,11 +252,10 @@ const plainly = 0.75
 // takingIn widens the parts into gutters by what is printed there, unless their edges were seen: text may reach further on some
 // cards than on the others.
 func (c closer) takingIn(g parted, columns, rows looks) parted {
-	unseen := func(l looks) bool { return l.rims > 0 && l.seen < plainly*float64(l.rims) }
-	if unseen(columns) {
+	if columns.unseen() > 1-plainly {
 		g.columns = g.columns.widened(c.across.beyond(g.columns, c.across.runsOf(g.rows.wide(), c.size.Y), g.rows.gutter))
 	}
-	if unseen(rows) {
+	if rows.unseen() > 1-plainly {
 		g.rows = g.rows.widened(c.down.beyond(g.rows, c.down.runsOf(g.columns.wide(), c.size.X), g.columns.gutter))
 	}
 	return g
@@ -286,7 +285,7 @@ func (d division) widened(before, after int) division {
 // loosened widens the parts by halves of the gutters, or where there are none into the margins, if
 // their edges were not seen.
 func (d division) loosened(l looks) division {
-	if l.rims == 0 || l.seen >= loosely*float64(l.rims) {
+	if l.unseen() <= 1-loosely {
 		return d
 	}
 	before, after := min(d.before, d.gutter/2), min(d.after, (d.gutter+1)/2)

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"image"
 	"image/color"
+	"image/jpeg"
 	"image/png"
 	"testing"
 
@@ -25,6 +26,14 @@ func TestEveryPictureHasAGuess(t *testing.T) {
 			c := shades[(i/4/every+i/4%every)%len(shades)]
 			copy(p.Pix[i:], []uint8{uint8(c), uint8(c >> 8), uint8(c >> 16), uint8(c >> 24)})
 		}
+		var picture image.Image = p
+		if rapid.Bool().Draw(t, "lossy") {
+			var out bytes.Buffer
+			require.NoError(t, jpeg.Encode(&out, p, &jpeg.Options{Quality: rapid.IntRange(1, 100).Draw(t, "quality")}))
+			var err error
+			picture, err = sheet.Read(out.Bytes())
+			require.NoError(t, err)
+		}
 		number := rapid.IntRange(-3, 300)
 		given := sheet.Grid{
 			Columns: rapid.IntRange(0, 50).Draw(t, "columns"), Rows: rapid.IntRange(0, 50).Draw(t, "rows"),
@@ -34,12 +43,12 @@ func TestEveryPictureHasAGuess(t *testing.T) {
 		if rapid.Bool().Draw(t, "no spacing") {
 			given.Margin, given.Gutter = sheet.Margin{}, sheet.Gutter{}
 		}
-		guesses := sheet.Guess(p, given)
+		guesses := sheet.Guess(picture, given)
 		require.NotEmpty(t, guesses)
 		for _, g := range guesses {
 			require.False(t, g.Confidence < 0 || g.Confidence > 1 || g.Confidence != g.Confidence, "%+v", g)
 		}
-		if report, err := sheet.LookOver(p, given); err == nil {
+		if report, err := sheet.LookOver(picture, given); err == nil {
 			require.NoError(t, report.Grid.Fits(p.Rect.Size()))
 		}
 	})

@@ -293,7 +293,7 @@ func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (grou
 	}
 	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
 	for i, c := range line {
-		if long++; c.clear() || isGround(c, ground, lossy) || stripes != nil && stripes[i].has(c, lossy) {
+		if long++; c.clear() || looksLike(c, ground, lossy) || stripes != nil && stripes[i].has(c, lossy) {
 			long = 0
 			continue
 		}
@@ -304,17 +304,6 @@ func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (grou
 		return ground, float64(off) <= marksShare*float64(len(line))
 	}
 	return ground, float64(off) <= specksShare*float64(len(line))
-}
-
-// Bounds of what is a ground in a lossy picture: what lies beside it colours it more than it lights it.
-const (
-	coloured = 40.0
-	lit      = 6.0
-)
-
-func isGround(c, ground colour, lossy float64) bool {
-	apart := apartBy(c, ground)
-	return apart <= groundShade*lossy || lossy > 1 && apart <= coloured && math.Abs(c.shade()-ground.shade()) <= lit
 }
 
 // sort tells the kinds of meetings apart, by what is usual on the picture.
@@ -413,7 +402,7 @@ const ringing = 17
 
 // Bounds of what is smeared beside an edge.
 const (
-	smeared      = 2.5 * groundShade // from the ground
+	smearedShade = 2.5 * groundShade // from the ground
 	smearedEdge  = 8.0
 	smearedShare = 0.12 // of the edge that smears
 )
@@ -427,7 +416,7 @@ func (p *lines) edgeNear(line int) float64 {
 func (p *lines) joinBands() {
 	for to := 1; to < len(p.band); to++ {
 		before, after := p.band[to-1], p.band[to]
-		if before.to != to || after.from != to || min(to-before.from, after.to-to) > ringing || p.edges[to] > max(smearedEdge, smearedShare*p.edgeNear(to)) || apartBy(p.ground[to-1], p.ground[to]) > smeared {
+		if before.to != to || after.from != to || min(to-before.from, after.to-to) > ringing || p.edges[to] > max(smearedEdge, smearedShare*p.edgeNear(to)) || apartBy(p.ground[to-1], p.ground[to]) > smearedShade {
 			continue
 		}
 		ground, joined := p.ground[to-1], band{before.from, after.to}

@@ -3,6 +3,7 @@ package sheet
 import (
 	"image"
 	"image/color"
+	"math"
 )
 
 // colour is red, green and blue as they are premultiplied with alpha, and alpha, 0 to 255.
@@ -16,15 +17,16 @@ func apartBy(a, b colour) float64 {
 	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
 }
 
-// looksLike reports whether a colour is a ground's. In a lossy picture what lies beside a ground colours it more than it
-// lights it.
+// Bounds of what looks like a ground in a lossy picture: what lies beside it colours it more than it lights it.
+const (
+	coloured = 40.0
+	lit      = 6.0
+)
+
+// looksLike reports whether a colour is a ground's.
 func looksLike(c, ground colour, lossy float64) bool {
 	apart := apartBy(c, ground)
-	if lossy > 1 && apart <= 5*groundShade && c[3] == ground[3] {
-		light := c.shade() - ground.shade()
-		return apart <= groundShade*lossy || max(light, -light) <= groundShade
-	}
-	return apart <= groundShade*lossy
+	return apart <= groundShade*lossy || lossy > 1 && apart <= coloured && c[3] == ground[3] && math.Abs(c.shade()-ground.shade()) <= lit
 }
 
 func distance(a, b float32) float32 {
