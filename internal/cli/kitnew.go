@@ -42,19 +42,20 @@ func (a *app) kitNew() *cobra.Command {
 }
 
 func (a *app) makeKit(folder string, files []string, name string, seats int) error {
+	if stat, err := os.Stat(folder); err == nil && !stat.IsDir() {
+		return refused("%s is a file; say first in which folder the kit is to lie: damselfly kit new my-game %s", folder, folder)
+	}
 	if _, err := os.Stat(filepath.Join(folder, "kit.yaml")); err == nil {
 		return refused("%s holds a kit.yaml already; nothing was changed", folder)
 	}
 	if name == "" {
-		whole, _ := filepath.Abs(folder) // "." is no name
-		name = titleOf(filepath.Base(whole))
+		name = titleOf(nameOf(folder))
 	}
 	k := kitStart{folder: folder, from: map[string]string{}}
-	begin := func() error { return k.begin(files) }
 	if len(files) == 0 {
-		begin = func() error { return k.beginWithin(folder) }
+		files = []string{folder}
 	}
-	if err := begin(); err != nil {
+	if err := k.begin(files); err != nil {
 		return err
 	}
 	for _, l := range k.loose { // before anything is written

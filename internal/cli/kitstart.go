@@ -37,59 +37,80 @@ type loosePictures struct {
 
 func (k *kitStart) say(format string, args ...any) { fmt.Fprintf(&k.said, format+"\n", args...) }
 
-// begin begins the kit from files and folders.
+// begin begins the kit from files and folders. Of its own folder all that lies there is taken.
 func (k *kitStart) begin(args []string) error {
 	var files []string
 	for _, arg := range args {
-		if !isFolder(arg) {
+		switch {
+		case arg == k.folder || sameFile(arg, k.folder):
+			if err := k.beginWithin(); err != nil {
+				return err
+			}
+		case isFolder(arg):
+			if err := k.takeFolder(arg); err != nil {
+				return err
+			}
+		default:
 			files = append(files, arg)
-			continue
-		}
-		inside, err := k.takeable(arg)
-		if err != nil {
-			return err
-		}
-		if err := k.take(inside, filepath.Base(filepath.Clean(arg)), inFolder); err != nil {
-			return err
 		}
 	}
 	return k.take(files, "", named)
+}
+
+// nameOf is what a folder is called, also where it is given as ".".
+func nameOf(folder string) string {
+	whole, _ := filepath.Abs(folder)
+	return filepath.Base(whole)
 }
 
 // looseWithin is the folder of the kit for pictures of one card each that lie beside kit.yaml.
 const looseWithin = "cards"
 
 // beginWithin begins the kit from what lies in its folder: pictures, table files and folders of pictures.
-func (k *kitStart) beginWithin(folder string) error {
-	entries, _ := os.ReadDir(folder) // it need not be there
-	var files, folders, others []string
-	for _, e := range entries {
-		name := filepath.Join(folder, e.Name())
-		switch {
-		case strings.HasPrefix(e.Name(), "."):
-		case e.IsDir() && holdsPictures(name):
-			folders = append(folders, name)
-		case !e.IsDir() && isTakeable(e.Name()):
-			files = append(files, name)
-		default:
-			others = append(others, e.Name())
-		}
+func (k *kitStart) beginWithin() error {
+	files, folders, others, err := lyingIn(k.folder)
+	if err != nil && !os.IsNotExist(err) {
+		return refused("the folder cannot be read: %w", err)
 	}
 	if len(others) > 0 {
 		k.say("Not taken as cards: %s.", strings.Join(others, ", "))
 	}
 	loose := looseWithin
-	for n := 2; isFolder(filepath.Join(folder, loose)); n++ {
+	for n := 2; isFolder(filepath.Join(k.folder, loose)); n++ {
 		loose = fmt.Sprintf("%s-%d", looseWithin, n)
 	}
-	slices.SortFunc(files, sheet.CompareNames)
+	before := len(k.loose)
 	if err := k.take(files, loose, besideKit); err != nil {
 		return err
 	}
-	if len(k.loose) > 0 {
-		k.say("Pictures of one card each were copied to %s/, and are packed from there; those beside kit.yaml are no longer needed.", k.loose[0].folder)
+	if len(k.loose) > before {
+		k.say("Pictures of one card each were copied to %s/, and are packed from there; those beside kit.yaml are no longer needed.", k.loose[before].folder)
 	}
-	return k.begin(folders)
+	for _, folder := range folders {
+		if err := k.takeFolder(filepath.Join(k.folder, folder)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// lyingIn is what lies in a folder, by name: pictures and table files with their paths, and the names of folders of pictures and of
+// all else that is not hidden.
+func lyingIn(folder string) (files, folders, others []string, err error) {
+	entries, err := os.ReadDir(folder)
+	for _, e := range entries {
+		switch name := e.Name(); {
+		case strings.HasPrefix(name, "."):
+		case e.IsDir() && holdsPictures(filepath.Join(folder, name)):
+			folders = append(folders, name)
+		case !e.IsDir() && (sheet.IsPicture(name) || isTable(name) && !isAside(name)):
+			files = append(files, filepath.Join(folder, name))
+		default:
+			others = append(others, name)
+		}
+	}
+	slices.SortFunc(files, sheet.CompareNames)
+	return files, folders, others, err
 }
 
 func holdsPictures(folder string) bool {
@@ -99,34 +120,19 @@ func holdsPictures(folder string) bool {
 	})
 }
 
-func isTakeable(name string) bool {
-	return sheet.IsPicture(name) || isTable(name) && !isAside(name)
-}
-
-// takeable are the pictures and table files of a folder, by name.
-func (k *kitStart) takeable(folder string) (files []string, err error) {
-	entries, err := os.ReadDir(folder)
+// takeFolder takes the pictures and table files of a folder.
+func (k *kitStart) takeFolder(folder string) error {
+	files, folders, others, err := lyingIn(folder)
 	if err != nil {
-		return nil, refused("the folder cannot be read: %w", err)
-	}
-	var leftOut []string
-	for _, e := range entries {
-		switch {
-		case strings.HasPrefix(e.Name(), "."):
-		case !e.IsDir() && isTakeable(e.Name()):
-			files = append(files, filepath.Join(folder, e.Name()))
-		default:
-			leftOut = append(leftOut, e.Name())
-		}
+		return refused("the folder cannot be read: %w", err)
 	}
 	if len(files) == 0 {
-		return nil, refused("%s holds no pictures (%s) and no table files", folder, sheet.Formats)
+		return refused("%s holds no pictures (%s) and no table files", folder, sheet.Formats)
 	}
-	if len(leftOut) > 0 {
+	if leftOut := slices.Sorted(slices.Values(append(folders, others...))); len(leftOut) > 0 {
 		k.say("Left out of %s: %s.", folder, strings.Join(leftOut, ", "))
 	}
-	slices.SortFunc(files, sheet.CompareNames)
-	return files, nil
+	return k.take(files, nameOf(folder), inFolder)
 }
 
 // isAside reports whether what is written as a table file is most likely none where it lies among pictures: notes, or the mark that

@@ -165,6 +165,9 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	require.NoError(t, os.CopyFS(at("flat"), os.DirFS(at("Vögel"))))
 	says(0, "Pictures of one card each were copied to cards/", "kit", "new", at("flat"))
 	says(0, "Flat looks right: cards with 60 designs and 60 cards.", "kit", "check", at("flat"))
+	require.NoError(t, os.CopyFS(at("twice"), os.DirFS(at("Vögel"))))
+	says(0, "60 pictures packed to cards.png", "kit", "new", at("twice"), at("twice")+"/.")
+	assert.NoFileExists(t, at("twice.png"), "nothing is written beside the kit")
 
 	// One of another shape is told, and nothing is left half done.
 	require.NoError(t, os.WriteFile(at("Vögel/square.png"), demo.PNG(image.NewNRGBA(image.Rect(0, 0, 300, 300))), 0o600))
@@ -172,6 +175,7 @@ func TestWhatMakersHaveBecomesDecksOnTheCommandLine(t *testing.T) {
 	assert.NoDirExists(t, at("third"))
 	says(3, "holds a kit.yaml already", "kit", "new", at("kit"), at("Vögel"))
 	says(3, "holds no pictures", "kit", "new", at("third"), at("empty"))
+	says(3, "is a file; say first in which folder", "kit", "new", at("page.jpg"))
 }
 
 // smeared is a sheet of 5 × 4 pictures with gutters of three pixels, as JPEG leaves them.
