@@ -248,7 +248,7 @@ func empty(at func(x, y int) colour, r image.Rectangle) bool {
 			points = append(points, at(x, y))
 		}
 	}
-	ground, _ := groundOf(points, nil, 1, false)
+	ground, _ := groundOf(points, nil, 1, 0)
 	far := 0
 	for _, c := range points {
 		if apartBy(c, ground) > emptyShade {

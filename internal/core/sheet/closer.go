@@ -179,19 +179,24 @@ const leastLines = -3
 // look finds what speaks for a grid. Where cards look like the ground, so that their edges are not to be
 // seen, it widens them to the middle of the gutters.
 func (c closer) look(g parted) looked {
-	look := func() (columns, rows looks, inRows, inColumns [][2]int) {
-		inRows, inColumns = c.across.runsOf(g.rows, c.size.Y), c.down.runsOf(g.columns, c.size.X)
-		return c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns), inRows, inColumns
+	edges := func() (columns, rows looks) {
+		return c.across.look(g.columns, c.across.runsOf(g.rows, c.size.Y)), c.down.look(g.rows, c.down.runsOf(g.columns, c.size.X))
 	}
-	columns, rows, inRows, inColumns := look()
+	columns, rows := edges()
 	if wide := c.takingIn(g, columns, rows); wide != g {
 		g = wide
-		columns, rows, inRows, inColumns = look()
+		columns, rows = edges()
 	}
-	if loose := (parted{columns: g.columns.loosened(columns), rows: g.rows.loosened(rows), weight: g.weight}); loose != g {
-		g = loose
-		columns, rows, inRows, inColumns = look()
+	if loose := (pair{g.columns.loosened(columns), g.rows.loosened(rows)}); loose != g.pair {
+		g.pair, g.tight = loose, g.pair
 	}
+	return c.lookAt(g)
+}
+
+// lookAt finds what speaks for a grid as it is.
+func (c closer) lookAt(g parted) looked {
+	inRows, inColumns := c.across.runsOf(g.rows, c.size.Y), c.down.runsOf(g.columns, c.size.X)
+	columns, rows := c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns)
 	f := facts{lineWeight: max(g.columns.weight+g.rows.weight, leastLines), shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
 	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y, 1)+c.down.repeats(g.rows, inColumns, c.size.X, 1))/2, 0.95))
 	if cuts := float64(columns.cuts + rows.cuts); cuts > 0 {
@@ -208,7 +213,7 @@ func (c closer) look(g parted) looked {
 			f[noWhole] = 2
 		}
 	}
-	return looked{g, f, [2]looks{columns, rows}}
+	return looked{parted: g, facts: f, met: [2]looks{columns, rows}}
 }
 
 // leastPrinted is the share of a cell that is printed where it shows something.

@@ -413,8 +413,8 @@ func (p *lines) repeats(d division) float64 {
 	end := len(p.plain) - max(d.after, p.ending)
 	for i := range d.n {
 		from := int(math.Round(float64(d.before) + float64(i)*(d.size+float64(d.gutter))))
-		if from+length > end+2 && i > 0 {
-			break
+		if from >= end && i > 0 {
+			break // nothing lies there
 		}
 		count++
 		for x := range min(length, len(p.edges)-from) {

@@ -51,7 +51,8 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	closer := newCloser(size, across, down)
 	for i, l := range closer.lookAll(likely) {
 		g := closer.spaced(l.parted)
-		if given.Margin != (Margin{}) || given.Gutter != (Gutter{}) {
+		edgesGiven := given.Margin != (Margin{}) || given.Gutter != (Gutter{})
+		if edgesGiven {
 			g = likely[i]
 		}
 		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
@@ -59,22 +60,30 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 		if closer.showsThinGutters(l.parted) {
 			g.through = 0 // what is smeared over them seems to go on
 		}
-		g.smeared = across.lossy > 1 && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges
+		g.smeared = across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().even())
 		weighed = append(weighed, g)
 	}
-	return best(weighed, &across, &down)
+	readings := leading(readingsOf(weighed), &across, &down)
+	if readings[0].smeared {
+		readings = closer.withOtherEdges(readings)
+	}
+	return best(readings, &across, &down)
 }
 
-// parted is a grid as its two divisions, and the logarithm of how likely it is, but for a factor.
+// pair is a grid as its two divisions.
+type pair struct{ columns, rows division }
+
+// parted is a pair, and the logarithm of how likely it is, but for a factor.
 type parted struct {
-	columns, rows division
-	weight        float64
-	unseen        float64 // the share of edges beside margins and gutters along which nothing begins
-	through       float64 // the share of cuts that go through what is printed
-	smeared       bool    // it may be some pixels off: see Guessed
+	pair
+	weight  float64
+	unseen  float64 // the share of edges beside margins and gutters along which nothing begins
+	through float64 // the share of cuts that go through what is printed
+	smeared bool    // it may be some pixels off: see Guessed
+	tight   pair    // what it was before its cells were widened to the middle of gutters; none if they were not
 }
 
-func (p parted) grid() Grid {
+func (p pair) grid() Grid {
 	return Grid{
 		Columns: p.columns.n, Rows: p.rows.n, Gutter: Gutter{p.columns.gutter, p.rows.gutter},
 		Margin: Margin{left: p.columns.before, right: p.columns.after, top: p.rows.before, bottom: p.rows.after},
@@ -88,7 +97,7 @@ func likeliest(size image.Point, across, down lines, given Grid) (likely []parte
 	var all []parted
 	for _, c := range columns {
 		for _, r := range rows {
-			p := parted{columns: c, rows: r, weight: c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r, across.lossy)}
+			p := parted{pair: pair{c, r}, weight: c.weight + r.weight + cardShape(c.size, r.size) + alikeRims(c, r, across.lossy)}
 			if guessed := given.Columns == 0 || given.Rows == 0; guessed && c.n*r.n > maxCells || p.grid().Fits(size) != nil {
 				continue
 			}
@@ -114,15 +123,15 @@ type reading struct {
 }
 
 // best are the likeliest grids, with their shares of all chances as their confidence.
-func best(weighed []parted, across, down *lines) (all []Guessed) {
-	readings := leading(readingsOf(weighed), across, down)
-	for _, r := range readings[:min(4, len(readings))] {
+func best(readings []reading, across, down *lines) (all []Guessed) {
+	for i, r := range readings[:min(4, len(readings))] {
 		g := Guessed{Grid: r.grid(), Confidence: math.Round(100*r.share) / 100}
 		if g.Cells() == 1 || r.through > mostThrough {
 			g.Confidence = min(g.Confidence, single)
 		}
-		if r.smeared && g.Confidence >= Sure {
-			g.Confidence, g.smeared = mostSmeared, true
+		if i == 0 && r.smeared {
+			g.smeared = g.Confidence >= Sure // else more is not sure than its edges
+			g.Confidence = math.Round(100*mostSmeared*g.Confidence) / 100
 		}
 		if g.Confidence > 0 || len(all) == 0 {
 			all = append(all, g)

@@ -47,6 +47,7 @@ const (
 	specksShare = 0.02 // of a plain line that has not its ground's colour
 	marksShare  = 0.25 // of one in a margin, where cuts are marked
 	markLong    = 2    // runs that a mark fills at most
+	markTint    = 5.0  // pixels of full colour in it at most: marks are black, or grey
 	points      = 144  // at how many points lines are compared at most; each is the mean of the pixels around it
 )
 
@@ -113,10 +114,10 @@ func (b *blocks) line(n int) []colour { return b.means[n*b.runs : (n+1)*b.runs] 
 func (b *blocks) findRims(lossy float64) {
 	n := len(b.means) / b.runs
 	band := func(from, step int) int {
-		ground, plain := groundOf(b.line(from), nil, lossy, true)
+		ground, plain := groundOf(b.line(from), nil, lossy, b.step)
 		width := 0
 		for x := from; plain && x >= 0 && x < n; x += step {
-			other, is := groundOf(b.line(x), nil, lossy, true)
+			other, is := groundOf(b.line(x), nil, lossy, b.step)
 			if !is || apartBy(ground, other) > bandShade*lossy {
 				break
 			}
@@ -156,7 +157,7 @@ func (b *blocks) stripes(n int) []stripe {
 		for x := range along {
 			along[x] = b.line(x)[i]
 		}
-		ground, _ := groundOf(along, nil, 1, false)
+		ground, _ := groundOf(along, nil, 1, 0)
 		same := 0
 		for _, c := range along {
 			if apartBy(c, ground) <= groundShade {
@@ -198,9 +199,13 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	stripes := b.stripes(n)[first:last]
 	for x := range n {
 		own := line(x)
-		p.ground[x], p.plain[x] = groundOf(own[:endsAt(own, own, lossy)], stripes, lossy, x < b.before || x >= n-b.after)
+		marked := 0
+		if x < b.before || x >= n-b.after {
+			marked = b.step
+		}
+		p.ground[x], p.plain[x] = groundOf(own[:endsAt(own, own, lossy)], stripes, lossy, marked)
 		if p.plain[x] && x >= b.before && x < n-b.after {
-			_, bare := groundOf(own, nil, lossy, false)
+			_, bare := groundOf(own, nil, lossy, 0)
 			p.striped[x] = !bare
 		}
 	}
@@ -268,8 +273,9 @@ func (b *blocks) noise(n int) float64 {
 	return apart[len(apart)/2]
 }
 
-// groundOf is the colour that most runs of a line have, and whether nearly all have it.
-func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (ground colour, plain bool) {
+// groundOf is the colour that most runs of a line have, and whether nearly all have it. Where cuts may be marked, marks are left
+// out: marked is how many pixels a run has there, or 0.
+func groundOf(line []colour, stripes []stripe, lossy float64, marked int) (ground colour, plain bool) {
 	var histogram [4096]uint16
 	bin := func(c colour) int { return int(c[0])>>4<<8 | int(c[1])>>4<<4 | int(c[2])>>4 }
 	most := bin(line[0])
@@ -292,15 +298,18 @@ func groundOf(line []colour, stripes []stripe, lossy float64, marked bool) (grou
 		ground[i] /= n
 	}
 	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
+	tint, strongest := 0.0, 0.0   // of those, in pixels of full colour
 	for i, c := range line {
 		if long++; c.clear() || looksLike(c, ground, lossy) || stripes != nil && stripes[i].has(c, lossy) {
-			long = 0
+			long, tint = 0, 0
 			continue
 		}
 		off++
 		longest = max(longest, long)
+		tint += tintOf(c, ground) / 255 * float64(marked)
+		strongest = max(strongest, tint)
 	}
-	if marked && longest <= markLong {
+	if marked > 0 && longest <= markLong && strongest <= markTint {
 		return ground, float64(off) <= marksShare*float64(len(line))
 	}
 	return ground, float64(off) <= specksShare*float64(len(line))

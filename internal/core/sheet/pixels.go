@@ -17,6 +17,12 @@ func apartBy(a, b colour) float64 {
 	return float64(max(distance(a[0], b[0]), distance(a[1], b[1]), distance(a[2], b[2]), distance(a[3], b[3])))
 }
 
+// tintOf is how much more one channel differs from a ground than another, 0 to 510: 0 for what is as grey as the ground.
+func tintOf(c, ground colour) float64 {
+	red, green, blue := c[0]-ground[0], c[1]-ground[1], c[2]-ground[2]
+	return float64(max(red, green, blue) - min(red, green, blue))
+}
+
 // Bounds of what looks like a ground in a lossy picture: what lies beside it colours it more than it lights it.
 const (
 	coloured = 40.0

@@ -558,20 +558,22 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 	for what, s := range map[string]*styled{
 		"a gutter of three pixels between cards of one paper": drawSheet(t, "icons", 504, nil),
 		"gutters of a colour that is nowhere else":            drawSheet(t, "flat", 508, nil),
-		"the same in JPEG":                                        drawSheet(t, "bordered", 517, nil),
-		"gutters beside many other blanks":                        drawSheet(t, "hairline", 1223, nil),
-		"a margin that JPEG colours beside the cards":             drawSheet(t, "bleed", 3031, nil),
-		"a border as bright as the margin beside it":              drawSheet(t, "bordered", 1222, nil),
-		"corners of pictures that look like marks of cuts":        drawSheet(t, "icons", 1202, nil),
-		"the same with a margin and more room":                    drawSheet(t, "icons", 9000, nil),
-		"text that reaches further on one card than on the other": drawSheet(t, "text", 1233, nil),
-		"hairlines, of which every other might be a card's own":   drawSheet(t, "hairline", 1231, nil),
-		"a banner that goes on from card to card":                 drawSheet(t, "text", 3005, nil),
-		"gutters of three pixels that JPEG smears":                drawSheet(t, "bleed", 1231, nil),
-		"icons among which small cells would be blank":            drawStyled(t, "icons", 80023),
-		"cards whose thirds are alike":                            drawStyled(t, "flat", 80000),
-		"a margin into which the cards' colours run":              drawStyled(t, "bleed", 90038),
-		"the same, with thin gutters":                             drawStyled(t, "photo", 90007),
+		"the same in JPEG":                                          drawSheet(t, "bordered", 517, nil),
+		"gutters beside many other blanks":                          drawSheet(t, "hairline", 1223, nil),
+		"a margin that JPEG colours beside the cards":               drawSheet(t, "bleed", 3031, nil),
+		"a border as bright as the margin beside it":                drawSheet(t, "bordered", 1222, nil),
+		"corners of pictures that look like marks of cuts":          drawSheet(t, "icons", 1202, nil),
+		"the same with a margin and more room":                      drawSheet(t, "icons", 9000, nil),
+		"text that reaches further on one card than on the other":   drawSheet(t, "text", 1233, nil),
+		"hairlines, of which every other might be a card's own":     drawSheet(t, "hairline", 1231, nil),
+		"a banner that goes on from card to card":                   drawSheet(t, "text", 3005, nil),
+		"gutters of three pixels that JPEG smears":                  drawSheet(t, "bleed", 1231, nil),
+		"icons among which small cells would be blank":              drawStyled(t, "icons", 80023),
+		"cards whose thirds are alike":                              drawStyled(t, "flat", 80000),
+		"a margin into which the cards' colours run":                drawStyled(t, "bleed", 90038),
+		"the same, with thin gutters":                               drawStyled(t, "photo", 90007),
+		"a last row that ends blank":                                drawStyled(t, "text", 7004),
+		"icons in corners that are no marks, for they are not grey": drawStyled(t, "icons", 7014),
 	} {
 		t.Run(what, func(t *testing.T) {
 			report, err := sheet.LookOver(s.picture, sheet.Grid{})
@@ -579,6 +581,27 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 			assert.True(t, s.right(report.Grid), "%v: read as %v", s, report.Guesses)
 		})
 	}
+}
+
+// Where some edges do not show in a picture that was saved with loss, and no even margin says where they are, the same margin all
+// around is offered, too, and so are the cells as they were before they were widened.
+func TestWhereEdgesAreSmearedOthersAreOffered(t *testing.T) {
+	for _, s := range []*styled{drawStyled(t, "flat", 80004), drawStyled(t, "icons", 80063), drawStyled(t, "icons", 90094), drawStyled(t, "icons", 90084)} {
+		report, err := sheet.LookOver(s.picture, sheet.Grid{})
+		require.NoError(t, err)
+		assert.NotEmpty(t, report.Warnings)
+		assert.True(t, slices.ContainsFunc(report.Guesses[:min(3, len(report.Guesses))], func(g sheet.Guessed) bool { return s.right(g.Grid) }), "%v: read as %v", s, report.Guesses)
+		sum := 0.0
+		for _, g := range report.Guesses {
+			sum += g.Confidence
+		}
+		assert.LessOrEqual(t, sum, 1.03, "they are shares of all chances")
+	}
+	even := drawStyled(t, "marks", 90033)
+	report, err := sheet.LookOver(even.picture, sheet.Grid{})
+	require.NoError(t, err)
+	assert.Empty(t, report.Warnings, "a margin that is the same on all sides is no chance")
+	assert.True(t, even.right(report.Grid))
 }
 
 // Where some edges do not show in a picture that was saved with loss, it is said that cuts may lie beside them, whether they do or not.

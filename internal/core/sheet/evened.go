@@ -1,0 +1,95 @@
+package sheet
+
+import (
+	"cmp"
+	"slices"
+)
+
+// even reports whether a grid's margin is the same on all sides, and its gutters the same both ways: that is no chance.
+func (g Grid) even() bool {
+	return slices.Max(g.Margin[:])-slices.Min(g.Margin[:]) <= nearBy && (g.Columns == 1 || g.Rows == 1 || abs(g.Gutter[0]-g.Gutter[1]) <= nearBy)
+}
+
+// withOtherEdges has what else the likeliest reading's edges may be follow it, where a lossy picture does not show all of them: its
+// cells as they were before they were widened to the middle of gutters, and the same margin and gutters all around. They share
+// what the likeliest loses by not being sure.
+func (c closer) withOtherEdges(readings []reading) []reading {
+	lead := readings[0]
+	var others []pair
+	if lead.tight != (pair{}) {
+		others = append(others, lead.tight)
+	}
+	if even, is := c.evened(lead.pair); is {
+		others = append(others, even)
+	}
+	with := readings[:1:1]
+	known := func(p pair) bool {
+		return slices.ContainsFunc(with, func(r reading) bool { return r.grid().near(p.grid()) })
+	}
+	for _, p := range others {
+		if !known(p) {
+			with = append(with, reading{parted: parted{pair: p}})
+		}
+	}
+	for i := range with[1:] {
+		with[i+1].share = lead.share * (1 - mostSmeared) / float64(len(with)-1)
+	}
+	for _, r := range readings[1:] {
+		if !known(r.pair) {
+			with = append(with, r)
+		}
+	}
+	slices.SortStableFunc(with[1:], func(a, b reading) int { return cmp.Compare(b.share, a.share) })
+	return with
+}
+
+// evened is the likeliest grid with a margin that at least two sides have on all sides, and one of the gutters both ways.
+func (c closer) evened(p pair) (best pair, is bool) {
+	var most float64
+	for _, margin := range p.grid().Margin {
+		if p.grid().sidesWith(margin) < 2 {
+			continue
+		}
+		for _, gutter := range p.gutters() {
+			g := pair{p.columns.laid(c.size.X, margin, gutter), p.rows.laid(c.size.Y, margin, gutter)}
+			if min(g.columns.size, g.rows.size) < leastFor {
+				continue
+			}
+			if weight := c.lookAt(parted{pair: g}).facts.weight(); !is || weight > most {
+				best, most, is = g, weight, true
+			}
+		}
+	}
+	return best, is
+}
+
+// sidesWith is how many sides have a margin, but for some pixels.
+func (g Grid) sidesWith(margin int) (n int) {
+	for _, side := range g.Margin {
+		if abs(side-margin) <= nearBy {
+			n++
+		}
+	}
+	return n
+}
+
+// gutters are those of the directions in which there are any.
+func (p pair) gutters() []int {
+	switch {
+	case p.columns.n == 1:
+		return []int{p.rows.gutter}
+	case p.rows.n == 1:
+		return []int{p.columns.gutter}
+	}
+	return []int{p.columns.gutter, p.rows.gutter}
+}
+
+// laid has another margin and gutter.
+func (d division) laid(length, margin, gutter int) division {
+	d.before, d.after = margin, margin
+	if d.n > 1 {
+		d.gutter = gutter
+	}
+	d.size = float64(length-d.before-d.after-(d.n-1)*d.gutter) / float64(d.n)
+	return d
+}
