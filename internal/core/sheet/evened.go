@@ -51,7 +51,7 @@ func (c closer) evened(p pair) (best pair, is bool) {
 			continue
 		}
 		for _, gutter := range p.gutters() {
-			g := pair{p.columns.laid(c.size.X, margin, gutter), p.rows.laid(c.size.Y, margin, gutter)}
+			g := pair{p.columns.laid(c.size.X, margin, margin, gutter), p.rows.laid(c.size.Y, margin, margin, gutter)}
 			if min(g.columns.size, g.rows.size) < leastFor {
 				continue
 			}
@@ -84,9 +84,9 @@ func (p pair) gutters() []int {
 	return []int{p.columns.gutter, p.rows.gutter}
 }
 
-// laid has another margin and gutter.
-func (d division) laid(length, margin, gutter int) division {
-	d.before, d.after = margin, margin
+// laid has other margins and gutters.
+func (d division) laid(length, before, after, gutter int) division {
+	d.before, d.after = before, after
 	if d.n > 1 {
 		d.gutter = gutter
 	}

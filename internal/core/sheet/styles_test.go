@@ -468,7 +468,20 @@ func drawSheet(t testing.TB, style string, seed uint64, letters *opentype.Font) 
 }
 
 // found counts what came of looking sheets over whose grid was not given.
-type found struct{ right, unsure, silent, other, noted, of int }
+type found struct {
+	right, unsure     int // the grid that is taken is right, and sure or not
+	offered, lost     int // it is wrong and said to be unsure, and the right one is among the three that are offered or not
+	noted, silent, of int // it is wrong and sure, and a note has the right numbers or not; of so many sheets
+}
+
+func (f found) with(other found) found {
+	return found{f.right + other.right, f.unsure + other.unsure, f.offered + other.offered, f.lost + other.lost, f.noted + other.noted, f.silent + other.silent, f.of + other.of}
+}
+
+// offered reports whether the right grid is among the three that are offered.
+func (s styled) offered(r sheet.Report) bool {
+	return slices.ContainsFunc(r.Guesses[:min(3, len(r.Guesses))], func(g sheet.Guessed) bool { return s.right(g.Grid) })
+}
 
 // notes reports whether a note names the right grid, or its margin and gutter.
 func (s styled) notes(r sheet.Report) bool {
@@ -497,9 +510,10 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 	var mu sync.Mutex
 	var all found
 	t.Cleanup(func() {
-		t.Logf("of %d sheets %d right and sure, %d right and unsure, %d wrong and silent, %d wrong and told, %d wrong with a note that gives the right numbers", all.of, all.right, all.unsure, all.silent, all.other, all.noted)
+		t.Logf("of %d sheets %d right and sure, %d right and unsure, %d wrong and unsure with the right grid among the three that are offered, %d without it, %d wrong with a note that gives the right numbers, %d wrong and silent", all.of, all.right, all.unsure, all.offered, all.lost, all.noted, all.silent)
 		assert.GreaterOrEqual(t, all.right*100, all.of*90)
-		assert.LessOrEqual(t, all.silent*100, all.of)
+		assert.Zero(t, all.silent)
+		assert.Zero(t, all.lost)
 	})
 	for _, style := range styles {
 		t.Run(style, func(t *testing.T) {
@@ -516,8 +530,11 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 					here.right++
 				case s.right(report.Grid):
 					here.unsure++
+				case told && s.offered(report):
+					here.offered++
 				case told:
-					here.other++
+					here.lost++
+					t.Logf("%v: seed %d is read as %+v", s, 7000+seed, report.Guesses)
 				case s.notes(report):
 					here.noted++
 				default:
@@ -528,7 +545,7 @@ func TestGridsOfTenStylesAreFound(t *testing.T) {
 			t.Logf("%+v", here)
 			mu.Lock()
 			defer mu.Unlock()
-			all.right, all.unsure, all.silent, all.other, all.noted, all.of = all.right+here.right, all.unsure+here.unsure, all.silent+here.silent, all.other+here.other, all.noted+here.noted, all.of+here.of
+			all = all.with(here)
 		})
 	}
 }
@@ -572,6 +589,8 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 		"cards whose thirds are alike":                              drawStyled(t, "flat", 80000),
 		"a margin into which the cards' colours run":                drawStyled(t, "bleed", 90038),
 		"the same, with thin gutters":                               drawStyled(t, "photo", 90007),
+		"cream cards on white in JPEG":                              drawStyled(t, "icons", 7021),
+		"the same, without a margin":                                drawStyled(t, "icons", 90094),
 		"a last row that ends blank":                                drawStyled(t, "text", 7004),
 		"icons in corners that are no marks, for they are not grey": drawStyled(t, "icons", 7014),
 	} {
@@ -586,11 +605,11 @@ func TestWhatWasReadWronglyOnceIsReadRightly(t *testing.T) {
 // Where some edges do not show in a picture that was saved with loss, and no even margin says where they are, the same margin all
 // around is offered, too, and so are the cells as they were before they were widened.
 func TestWhereEdgesAreSmearedOthersAreOffered(t *testing.T) {
-	for _, s := range []*styled{drawStyled(t, "flat", 80004), drawStyled(t, "icons", 80063), drawStyled(t, "icons", 90094), drawStyled(t, "icons", 90084)} {
+	for _, s := range []*styled{drawStyled(t, "flat", 80004), drawStyled(t, "icons", 80063), drawStyled(t, "icons", 90084)} {
 		report, err := sheet.LookOver(s.picture, sheet.Grid{})
 		require.NoError(t, err)
-		assert.NotEmpty(t, report.Warnings)
-		assert.True(t, slices.ContainsFunc(report.Guesses[:min(3, len(report.Guesses))], func(g sheet.Guessed) bool { return s.right(g.Grid) }), "%v: read as %v", s, report.Guesses)
+		assert.NotEmpty(t, report.Warnings, "%v: read as %v", s, report.Guesses)
+		assert.True(t, s.offered(report), "%v: read as %v", s, report.Guesses)
 		sum := 0.0
 		for _, g := range report.Guesses {
 			sum += g.Confidence
@@ -606,7 +625,7 @@ func TestWhereEdgesAreSmearedOthersAreOffered(t *testing.T) {
 
 // Where some edges do not show in a picture that was saved with loss, it is said that cuts may lie beside them, whether they do or not.
 func TestEdgesThatAreSmearedAreTold(t *testing.T) {
-	for _, s := range []*styled{drawStyled(t, "icons", 7021), drawStyled(t, "flat", 80004)} {
+	for _, s := range []*styled{drawStyled(t, "text", 80065), drawStyled(t, "flat", 80004)} {
 		report, err := sheet.LookOver(s.picture, sheet.Grid{})
 		require.NoError(t, err)
 		assert.Equal(t, []int{s.Columns, s.Rows}, []int{report.Grid.Columns, report.Grid.Rows})
