@@ -179,24 +179,32 @@ const leastLines = -3
 // look finds what speaks for a grid. Where cards look like the ground, so that their edges are not to be
 // seen, it widens them to the middle of the gutters.
 func (c closer) look(g parted) looked {
-	edges := func() (columns, rows looks) {
-		return c.across.look(g.columns, c.across.runsOf(g.rows, c.size.Y)), c.down.look(g.rows, c.down.runsOf(g.columns, c.size.X))
-	}
-	columns, rows := edges()
+	columns, rows := c.edges(g.pair)
 	if wide := c.takingIn(g, columns, rows); wide != g {
 		g = wide
-		columns, rows = edges()
+		columns, rows = c.edges(g.pair)
 	}
 	if loose := (pair{g.columns.loosened(columns), g.rows.loosened(rows)}); loose != g.pair {
 		g.pair, g.tight = loose, g.pair
+		columns, rows = c.edges(g.pair)
 	}
-	return c.lookAt(g)
+	return c.weighed(g, columns, rows)
 }
 
 // lookAt finds what speaks for a grid as it is.
 func (c closer) lookAt(g parted) looked {
+	columns, rows := c.edges(g.pair)
+	return c.weighed(g, columns, rows)
+}
+
+// edges are what the edges of a grid's cells meet.
+func (c closer) edges(g pair) (columns, rows looks) {
+	return c.across.look(g.columns, c.across.runsOf(g.rows, c.size.Y)), c.down.look(g.rows, c.down.runsOf(g.columns, c.size.X))
+}
+
+// weighed finds what speaks for a grid whose edges were looked at.
+func (c closer) weighed(g parted, columns, rows looks) looked {
 	inRows, inColumns := c.across.runsOf(g.rows, c.size.Y), c.down.runsOf(g.columns, c.size.X)
-	columns, rows := c.across.look(g.columns, inRows), c.down.look(g.rows, inColumns)
 	f := facts{lineWeight: max(g.columns.weight+g.rows.weight, leastLines), shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
 	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y, 1)+c.down.repeats(g.rows, inColumns, c.size.X, 1))/2, 0.95))
 	if cuts := float64(columns.cuts + rows.cuts); cuts > 0 {

@@ -59,20 +59,20 @@ func (s *seams) stepWithin(room, parts int, strips [][2]int, line func(part, ins
 // clearestStep is where the means of lines fall best into those before and those after, by how much the two differ, and what lines
 // usually differ by from their own.
 func clearestStep(lines []spread) (at int, step, rest float64) {
+	var before, after spread
+	for _, l := range lines {
+		after.add(l.mean())
+	}
 	rest = math.Inf(1)
-	for split := stepRoom; split <= len(lines)-stepRoom; split++ {
-		var before, after spread
-		for i, l := range lines {
-			if i < split {
-				before.add(l.mean())
-			} else {
-				after.add(l.mean())
+	for split, l := range lines {
+		if split >= stepRoom && split <= len(lines)-stepRoom {
+			off := math.Hypot(before.around(before.mean())*math.Sqrt(before.n), after.around(after.mean())*math.Sqrt(after.n)) / math.Sqrt(float64(len(lines)))
+			if off < rest {
+				at, step, rest = split, after.mean()-before.mean(), off
 			}
 		}
-		off := math.Sqrt((before.n*math.Pow(before.around(before.mean()), 2) + after.n*math.Pow(after.around(after.mean()), 2)) / float64(len(lines)))
-		if off < rest {
-			at, step, rest = split, after.mean()-before.mean(), off
-		}
+		before.add(l.mean())
+		after.take(l.mean())
 	}
 	return at, step, rest
 }

@@ -61,11 +61,6 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 			g.through = 0 // what is smeared over them seems to go on
 		}
 		g.smeared = across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().even())
-		if g.smeared && g.tight != (pair{}) {
-			if found, is := closer.atFaintEdges(g.pair, g.tight); is {
-				g.pair, g.smeared = found, false
-			}
-		}
 		weighed = append(weighed, g)
 	}
 	readings := leading(readingsOf(weighed), &across, &down)

@@ -17,6 +17,9 @@ type spread struct{ n, sum, squares float64 }
 
 func (s *spread) add(v float64) { s.n, s.sum, s.squares = s.n+1, s.sum+v, s.squares+v*v }
 
+// take takes out what was added.
+func (s *spread) take(v float64) { s.n, s.sum, s.squares = s.n-1, s.sum-v, s.squares-v*v }
+
 func (s spread) mean() float64 { return s.sum / max(s.n, 1) }
 
 // around is how far the values usually are from one.

@@ -50,6 +50,11 @@ func TestEveryPictureHasAGuess(t *testing.T) {
 		}
 		if report, err := sheet.LookOver(picture, given); err == nil {
 			require.NoError(t, report.Grid.Fits(p.Rect.Size()))
+			if given == (sheet.Grid{}) {
+				for _, g := range report.Guesses { // whichever is taken
+					require.NoError(t, g.Fits(p.Rect.Size()), "%+v", report.Guesses)
+				}
+			}
 		}
 	})
 }

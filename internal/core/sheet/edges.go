@@ -10,19 +10,23 @@ func (g Grid) even() bool {
 	return slices.Max(g.Margin[:])-slices.Min(g.Margin[:]) <= nearBy && (g.Columns == 1 || g.Rows == 1 || abs(g.Gutter[0]-g.Gutter[1]) <= nearBy)
 }
 
-// withOtherEdges has what else the likeliest reading's edges may be follow it, where a lossy picture does not show all of them: its
-// cells as they were before they were widened to the middle of gutters, and the same margin and gutters all around. They share
-// what the likeliest loses by not being sure.
+// withOtherEdges moves the likeliest reading's edges to where they are seen faintly, where a lossy picture does not show all of
+// them. If they are not, what else they may be follows: its cells as they were before they were widened to the middle of gutters,
+// and the same margin and gutters all around. Those share what the likeliest loses by not being sure.
 func (c closer) withOtherEdges(readings []reading) []reading {
 	lead := readings[0]
 	var others []pair
 	if lead.tight != (pair{}) {
-		others = append(others, lead.tight)
+		if found, is := c.atFaintEdges(lead.pair, lead.tight); is {
+			lead.pair, lead.smeared = found, false
+		} else {
+			others = append(others, lead.tight)
+		}
 	}
-	if even, is := c.evened(lead.pair); is {
+	if even, is := c.evened(lead.pair); is && lead.smeared {
 		others = append(others, even)
 	}
-	with := readings[:1:1]
+	with := []reading{lead}
 	known := func(p pair) bool {
 		return slices.ContainsFunc(with, func(r reading) bool { return r.grid().near(p.grid()) })
 	}
