@@ -113,7 +113,11 @@ function Keeping({ onClose, onOpenRoom, onTake }: Then) {
               <Form.Label>What is new in it, if you like</Form.Label>
               <Form.Control value={note} maxLength={400} autoFocus onChange={(e) => setNote(e.target.value)} />
             </Form.Group>
-            {of && <Against of={of} />}
+            {of && (
+              <div className="keep-against">
+                <Against of={of} />
+              </div>
+            )}
           </>
         )}
         {stage.is === "sending" && (
@@ -177,18 +181,18 @@ function Against({ of }: { of: Origin }) {
   });
   if (error)
     return (
-      <p className="quiet mt-3 mb-0">
+      <p className="quiet mb-0">
         What differs from edition {of.edition} cannot be told: {error.message}
       </p>
     );
-  if (!data) return <p className="quiet mt-3 mb-0">Comparing with edition {of.edition} …</p>;
+  if (!data) return <p className="quiet mb-0">Comparing with edition {of.edition} …</p>;
   return (
-    <div className="mt-3">
+    <>
       <p className="mb-0">
         Against edition {of.edition}: {inShort(data)}
       </p>
       <ComparisonShown of={data} />
-    </div>
+    </>
   );
 }
 
