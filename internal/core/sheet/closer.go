@@ -188,13 +188,13 @@ func (c closer) look(g parted) looked {
 		g.pair, g.tight = loose, g.pair
 		columns, rows = c.edges(g.pair)
 	}
-	return c.weighed(g, columns, rows)
+	return c.judge(g, columns, rows)
 }
 
 // lookAt finds what speaks for a grid as it is.
 func (c closer) lookAt(g parted) looked {
 	columns, rows := c.edges(g.pair)
-	return c.weighed(g, columns, rows)
+	return c.judge(g, columns, rows)
 }
 
 // edges are what the edges of a grid's cells meet.
@@ -202,8 +202,8 @@ func (c closer) edges(g pair) (columns, rows looks) {
 	return c.across.look(g.columns, c.across.runsOf(g.rows, c.size.Y)), c.down.look(g.rows, c.down.runsOf(g.columns, c.size.X))
 }
 
-// weighed finds what speaks for a grid whose edges were looked at.
-func (c closer) weighed(g parted, columns, rows looks) looked {
+// judge finds what speaks for a grid whose edges were looked at.
+func (c closer) judge(g parted, columns, rows looks) looked {
 	inRows, inColumns := c.across.runsOf(g.rows, c.size.Y), c.down.runsOf(g.columns, c.size.X)
 	f := facts{lineWeight: max(g.columns.weight+g.rows.weight, leastLines), shape: cardShape(g.columns.size, g.rows.size), rims: alikeRims(g.columns, g.rows, c.lossy), edgeWeight: columns.weight() + rows.weight()}
 	f[repeating] = -math.Log(1 - min((c.across.repeats(g.columns, inRows, c.size.Y, 1)+c.down.repeats(g.rows, inColumns, c.size.X, 1))/2, 0.95))
@@ -221,6 +221,7 @@ func (c closer) weighed(g parted, columns, rows looks) looked {
 			f[noWhole] = 2
 		}
 	}
+	g.unseen, g.through = f[edgesUnseen], f[cutThrough]
 	return looked{parted: g, facts: f, met: [2]looks{columns, rows}}
 }
 

@@ -481,6 +481,16 @@ func (d division) part(i int) (from, to int) {
 	return int(math.Round(start)), int(math.Round(start + d.size))
 }
 
+// laid has other margins and gutters.
+func (d division) laid(length, before, after, gutter int) division {
+	d.before, d.after = before, after
+	if d.n > 1 {
+		d.gutter = gutter
+	}
+	d.size = float64(length-d.before-d.after-(d.n-1)*d.gutter) / float64(d.n)
+	return d
+}
+
 // within reports whether all parts of a division lie in those of another, to a pixel, with nothing but a plain band between
 // their edges.
 func (p *lines) within(tight, loose division) bool {

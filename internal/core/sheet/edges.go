@@ -15,24 +15,26 @@ func (g Grid) even() bool {
 // and the same margin and gutters all around. Those share what the likeliest loses by not being sure.
 func (c closer) withOtherEdges(readings []reading) []reading {
 	lead := readings[0]
-	var others []pair
+	var others []parted
 	if lead.tight != (pair{}) {
 		if found, is := c.atFaintEdges(lead.pair, lead.tight); is {
 			lead.pair, lead.smeared = found, false
 		} else {
-			others = append(others, lead.tight)
+			others = append(others, c.lookAt(parted{pair: lead.tight}).parted)
 		}
 	}
-	if even, is := c.evened(lead.pair); is && lead.smeared {
-		others = append(others, even)
+	if lead.smeared {
+		if even, is := c.evened(lead.pair); is {
+			others = append(others, even)
+		}
 	}
 	with := []reading{lead}
 	known := func(p pair) bool {
 		return slices.ContainsFunc(with, func(r reading) bool { return r.grid().near(p.grid()) })
 	}
 	for _, p := range others {
-		if !known(p) {
-			with = append(with, reading{parted: parted{pair: p}})
+		if !known(p.pair) {
+			with = append(with, reading{parted: p})
 		}
 	}
 	for i := range with[1:] {
@@ -48,7 +50,7 @@ func (c closer) withOtherEdges(readings []reading) []reading {
 }
 
 // evened is the likeliest grid with a margin that at least two sides have on all sides, and one of the gutters both ways.
-func (c closer) evened(p pair) (best pair, is bool) {
+func (c closer) evened(p pair) (best parted, is bool) {
 	var most float64
 	for _, margin := range p.grid().Margin {
 		if p.grid().sidesWith(margin) < 2 {
@@ -59,8 +61,8 @@ func (c closer) evened(p pair) (best pair, is bool) {
 			if min(g.columns.size, g.rows.size) < leastFor {
 				continue
 			}
-			if weight := c.lookAt(parted{pair: g}).facts.weight(); !is || weight > most {
-				best, most, is = g, weight, true
+			if l := c.lookAt(parted{pair: g}); !is || l.facts.weight() > most {
+				best, most, is = l.parted, l.facts.weight(), true
 			}
 		}
 	}
@@ -86,14 +88,4 @@ func (p pair) gutters() []int {
 		return []int{p.columns.gutter}
 	}
 	return []int{p.columns.gutter, p.rows.gutter}
-}
-
-// laid has other margins and gutters.
-func (d division) laid(length, before, after, gutter int) division {
-	d.before, d.after = before, after
-	if d.n > 1 {
-		d.gutter = gutter
-	}
-	d.size = float64(length-d.before-d.after-(d.n-1)*d.gutter) / float64(d.n)
-	return d
 }

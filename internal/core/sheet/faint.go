@@ -11,23 +11,23 @@ const (
 
 // atFaintEdges has cells that were widened to the middle of gutters end where brightness steps between there and what is printed.
 // There may be no such steps: cards may look like their ground.
-func (c closer) atFaintEdges(wide, tight pair) (found pair, is bool) {
-	columns, all := c.across.atFaintEdges(wide.columns, tight.columns, c.across.runsOf(tight.rows, c.size.Y))
-	rows, too := c.down.atFaintEdges(wide.rows, tight.rows, c.down.runsOf(tight.columns, c.size.X))
+func (c closer) atFaintEdges(loose, tight pair) (found pair, is bool) {
+	columns, all := c.across.atFaintEdges(loose.columns, tight.columns, c.across.runsOf(tight.rows, c.size.Y))
+	rows, too := c.down.atFaintEdges(loose.rows, tight.rows, c.down.runsOf(tight.columns, c.size.X))
 	return pair{columns, rows}, all && too
 }
 
 // atFaintEdges is the same in one direction, for what lies in strips of the lines.
-func (s *seams) atFaintEdges(wide, tight division, strips [][2]int) (found division, is bool) {
-	before, begins := s.stepWithin(tight.before-wide.before, wide.n, strips, func(part, inside int) int {
-		from, _ := wide.part(part)
+func (s *seams) atFaintEdges(loose, tight division, strips [][2]int) (found division, is bool) {
+	before, begins := s.stepWithin(tight.before-loose.before, loose.n, strips, func(part, inside int) int {
+		from, _ := loose.part(part)
 		return from + inside
 	})
-	after, ends := s.stepWithin(tight.after-wide.after, wide.n, strips, func(part, inside int) int {
-		_, to := wide.part(part)
+	after, ends := s.stepWithin(tight.after-loose.after, loose.n, strips, func(part, inside int) int {
+		_, to := loose.part(part)
 		return to - 1 - inside
 	})
-	return wide.laid(s.lines, wide.before+before, wide.after+after, wide.gutter+before+after), begins && ends
+	return loose.laid(s.lines, loose.before+before, loose.after+after, loose.gutter+before+after), begins && ends
 }
 
 // stepWithin is how far inside of its parts the picture's brightness steps, if there is room for that.
@@ -41,9 +41,7 @@ func (s *seams) stepWithin(room, parts int, strips [][2]int, line func(part, ins
 		for part := range parts {
 			if x := line(part, inside); x >= 0 && x < s.lines {
 				for _, runs := range strips {
-					if runs[1]-runs[0] > 4 {
-						runs[0], runs[1] = runs[0]+1, runs[1]-1 // corners may be round
-					}
+					runs = withoutCorners(runs)
 					for _, c := range s.blocks.line(x)[runs[0]:runs[1]] {
 						shade.add(c.shade())
 					}

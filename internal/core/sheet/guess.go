@@ -49,14 +49,13 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	}
 	weighed := make([]parted, 0, len(likely))
 	closer := newCloser(size, across, down)
+	edgesGiven := given.Margin != (Margin{}) || given.Gutter != (Gutter{})
 	for i, l := range closer.lookAll(likely) {
 		g := closer.spaced(l.parted)
-		edgesGiven := given.Margin != (Margin{}) || given.Gutter != (Gutter{})
 		if edgesGiven {
-			g = likely[i]
+			g.pair = likely[i].pair
 		}
 		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
-		g.unseen, g.through = l.facts[edgesUnseen], l.facts[cutThrough]
 		if closer.showsThinGutters(l.parted) {
 			g.through = 0 // what is smeared over them seems to go on
 		}
@@ -139,7 +138,11 @@ func best(readings []reading, across, down *lines) (all []Guessed) {
 	}
 	if i := slices.IndexFunc(readings, func(r reading) bool { return r.keepsNoRim(readings[0], across, down) }); i > 0 {
 		g := Guessed{Grid: readings[i].grid(), Confidence: math.Round(100*readings[i].share) / 100, rims: true}
-		all = append(slices.DeleteFunc(all, func(other Guessed) bool { return other.Grid == g.Grid }), g)
+		if at := slices.IndexFunc(all, func(other Guessed) bool { return other.Grid == g.Grid }); at >= 0 {
+			all[at] = g
+		} else {
+			all = append(all, g)
+		}
 	}
 	return all
 }

@@ -91,9 +91,7 @@ func (s *seams) clearness(d division, strips [][2]int) (clear, rim float64) {
 		}
 	}
 	for _, runs := range strips {
-		if runs[1]-runs[0] > 4 {
-			runs[0], runs[1] = runs[0]+1, runs[1]-1 // corners may be round
-		}
+		runs = withoutCorners(runs)
 		last := d.n - 1 // part that shows something
 		for from, to := d.part(last); last >= 0 && s.plain(from, to, runs); from, to = d.part(last) {
 			last--

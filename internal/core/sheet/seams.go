@@ -119,14 +119,20 @@ func (l looks) weight() float64 {
 	return max(l.full, l.blank) / math.Sqrt(float64(max(l.cuts, 1)))
 }
 
+// withoutCorners are the runs of an edge but for those at its ends: corners may be round.
+func withoutCorners(runs [2]int) [2]int {
+	if runs[1]-runs[0] <= 4 {
+		return runs
+	}
+	return [2]int{runs[0] + 1, runs[1] - 1}
+}
+
 // look weighs the edges of all cells. What an edge meets is the more telling, the more rarely lines
 // between the same two other edges meet it.
 func (s *seams) look(d division, strips [][2]int) (l looks) {
 	met := make([]seam, s.lines)
 	for _, runs := range strips {
-		if runs[1]-runs[0] > 4 {
-			runs[0], runs[1] = runs[0]+1, runs[1]-1 // corners may be round
-		}
+		runs = withoutCorners(runs)
 		first, last := 0, s.lines // of what is printed: the last cells may be empty
 		for first < last && s.plain(first, first+1, runs) {
 			first++

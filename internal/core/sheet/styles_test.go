@@ -2,6 +2,7 @@ package sheet_test
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"image"
 	"image/color"
@@ -615,6 +616,11 @@ func TestWhereEdgesAreSmearedOthersAreOffered(t *testing.T) {
 			sum += g.Confidence
 		}
 		assert.LessOrEqual(t, sum, 1.03, "they are shares of all chances")
+	}
+	for _, s := range []*styled{drawStyled(t, "icons", 80039), drawStyled(t, "text", 80087)} {
+		report, err := sheet.LookOver(s.picture, sheet.Grid{})
+		require.NoError(t, err)
+		assert.True(t, slices.IsSortedFunc(report.Guesses[1:], func(a, b sheet.Guessed) int { return cmp.Compare(b.Confidence, a.Confidence) }), "the likelier are offered first, also those that leave rims out: %v", report.Guesses)
 	}
 	even := drawStyled(t, "marks", 90033)
 	report, err := sheet.LookOver(even.picture, sheet.Grid{})
