@@ -131,7 +131,7 @@ func (a *app) sheetCut() *cobra.Command {
 				if !a.json {
 					a.printCheck(args[0], report, guessed)
 				}
-				return refused("%s, so nothing was cut; give the right --columns and --rows, or cut --despite-warnings", plural(len(problems), "warning"))
+				return refused("%s, so nothing was cut; give the right --columns, --rows, --margin and --gutter, or cut --despite-warnings", plural(len(problems), "warning"))
 			}
 			if to == "" {
 				to = strings.TrimSuffix(args[0], filepath.Ext(args[0]))
