@@ -418,7 +418,7 @@ func (a *app) sayPacked(all []sheet.Packed, names []string) error {
 
 func (a *app) printPacked(packed sheet.Packed, name string) {
 	l := packed.List
-	fmt.Fprintf(a.out, "%s: %s, %d columns × %d rows, cards of %d × %d pixels", name, plural(l.Count, "card"), l.Columns, l.Rows, l.Card[0], l.Card[1])
+	fmt.Fprintf(a.out, "%s: %s, %s, cards of %d × %d pixels", name, plural(l.Count, "card"), l.Grid().InCells(), l.Card[0], l.Card[1])
 	fmt.Fprintf(a.out, "; %d drawn, %d as they were.\n", packed.Drawn, len(l.Sources)-packed.Drawn)
 	if l.Scale < 1 {
 		fmt.Fprintf(a.out, "  the cards are scaled to %.0f %%, so that the sheet has at most %d pixels a side (--longest, --columns, --rows)\n", l.Scale*100, cmp.Or(l.Packing.Longest, sheet.DefaultLongest))

@@ -112,7 +112,7 @@ func TestMistakesNameTheirPlace(t *testing.T) {
 		"version":         {"kit: 1", "kit: 2", `kit.yaml, line 2, column 6: this kit is of format 2, and this service reads format 1; a newer Damselfly reads it`},
 		"later format":    {"kit: 1\n", "kit: 3\nlights: dim\n", `kit.yaml, line 2, column 6: this kit is of format 3, and this service reads format 1; a newer Damselfly reads it`},
 		"seats":           {"seats: 5", "seats: 50", "kit.yaml, line 5, column 8: seats must be from 1 to 12, not 50"},
-		"beyond the grid": {"cell: 12,", "cell: 17,", "kit.yaml, line 31, column 9: cell 17 is beyond the grid of weather.png: 4 columns × 4 rows are 16 cells"},
+		"beyond the grid": {"cell: 12,", "cell: 17,", "kit.yaml, line 31, column 9: cell 17 is beyond the grid of weather.png, which has 4 columns × 4 rows"},
 		"key twice":       {"key: ice", "key: calm", `kit.yaml, line 31, column 25: design 12 has the key "calm", which design 1 has already`},
 		"no such sheet":   {"sheet: weather", "sheet: wether", `kit.yaml, line 12, column 12: there is no sheet "wether"; there is "weather"`},
 		"lie":             {"lie: landscape", "lie: sideways", `kit.yaml, line 13, column 10: "sideways" is not one of "upright", "landscape"`},

@@ -205,7 +205,7 @@ func (m *maker) use(at, name string, cell int) (table.Picture, bool) {
 	s, file := m.sheets[name], m.packed.sheets[name].File
 	grid := s.report.Grid
 	if cell > grid.Cells() {
-		m.mistake(at, "cell %d is beyond the grid of %s: %d columns × %d rows are %d cells", cell, file, grid.Columns, grid.Rows, grid.Cells())
+		m.mistake(at, "cell %d is beyond the grid of %s, which has %s", cell, file, grid.InCells())
 		return table.Picture{}, false
 	}
 	s.used[cell] = true

@@ -170,7 +170,7 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	}
 	switch {
 	case !as && (likely(guesses, looks.Grid) >= 0.5 || likely(guesses, looks.Grid) >= muchLikelier*likely(guesses, g)):
-		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %s, not %d × %d", looks.inCells(), g.Columns, g.Rows))
+		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %s, not %d × %d", looks.InCells(), g.Columns, g.Rows))
 	case sure && !looks.near(g) && !slices.ContainsFunc(guesses, func(other Guessed) bool { return other.rims && other.near(g) }):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
 	}
@@ -261,7 +261,7 @@ func empty(at func(x, y int) colour, r image.Rectangle) bool {
 // Backs says how a sheet of backs differs from the sheet of fronts it belongs to.
 func Backs(fronts, backs Report) (differences []string) {
 	if fronts.Grid.Columns != backs.Grid.Columns || fronts.Grid.Rows != backs.Grid.Rows {
-		return []string{fmt.Sprintf("the backs are %s, the fronts %d × %d", backs.Grid.inCells(), fronts.Grid.Columns, fronts.Grid.Rows)}
+		return []string{fmt.Sprintf("the backs are %s, the fronts %d × %d", backs.Grid.InCells(), fronts.Grid.Columns, fronts.Grid.Rows)}
 	}
 	front, back := fronts.Grid.Cell(image.Pt(fronts.Width, fronts.Height), 1).Size(), backs.Grid.Cell(image.Pt(backs.Width, backs.Height), 1).Size()
 	if shape := float64(front.X) / float64(front.Y) * float64(back.Y) / float64(back.X); shape > 1.03 || shape < 1/1.03 {

@@ -31,7 +31,7 @@ func (g Grid) Cells() int { return g.Columns * g.Rows }
 
 // Words tells a grid: "9 columns × 7 rows, margin 5, gutter 3, 0".
 func (g Grid) Words() string {
-	text := g.inCells()
+	text := g.InCells()
 	if g.Margin != (Margin{}) {
 		text += fmt.Sprintf(", margin %v", g.Margin)
 	}
@@ -41,8 +41,8 @@ func (g Grid) Words() string {
 	return text
 }
 
-// inCells tells a grid without its margin and gutter: "9 columns × 1 row".
-func (g Grid) inCells() string {
+// InCells tells a grid without its margin and gutter: "9 columns × 1 row".
+func (g Grid) InCells() string {
 	of := func(n int, what string) string {
 		if n == 1 {
 			return "1 " + what
@@ -58,16 +58,16 @@ func (g Grid) Fits(size image.Point) error {
 		return fmt.Errorf("columns and rows must be at least 1, not %d and %d", g.Columns, g.Rows)
 	}
 	if g.Columns > MaxCells || g.Rows > MaxCells || g.Cells() > MaxCells {
-		return fmt.Errorf("%s are more than %d cells", g.inCells(), MaxCells)
+		return fmt.Errorf("%s are more than %d cells", g.InCells(), MaxCells)
 	}
 	if err := g.spacingFits(size); err != nil {
 		return err
 	}
 	if g.Count < 0 || g.Count > g.Cells() {
-		return fmt.Errorf("%s are %d cells, so they cannot hold %d cards", g.inCells(), g.Cells(), g.Count)
+		return fmt.Errorf("%s are %d cells, so they cannot hold %d cards", g.InCells(), g.Cells(), g.Count)
 	}
 	if w, h := g.usable(size); w < 8*g.Columns || h < 8*g.Rows {
-		return fmt.Errorf("%s leave cells under 8 pixels on a picture of %d × %d", g.inCells(), size.X, size.Y)
+		return fmt.Errorf("%s leave cells under 8 pixels on a picture of %d × %d", g.InCells(), size.X, size.Y)
 	}
 	return nil
 }
