@@ -4,6 +4,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
+import { plural } from "../plural";
 import { core, during, edit, putFiles, useDraft } from "./draft";
 import { beginLayout } from "./taking";
 import { Choice, NumberField, TextField } from "./fields";
@@ -263,8 +264,8 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
     return (
       <div>
         <p className="quiet">
-          Every cell with content is a card, once each{cards ? `: ${cards.length} cards` : ""}. Spell them out to give names, copies and
-          fields.
+          Every cell with content is a card, once each{cards ? `: ${plural(cards.length, "card")}` : ""}. Spell them out to give names,
+          copies and fields.
         </p>
         <TextField label="Cells" value={deck.cells ?? ""} hint="all, or 1-24" onChange={(v) => edit(["decks", name, "cells"], v)} />
         <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={() => void spellOut()}>
@@ -277,7 +278,11 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
     <>
       <div className="bench-numbers">
         <strong>
-          {listed.length} designs, {listed.reduce((n, d) => n + (d.copies ?? 1), 0)} cards
+          {plural(listed.length, "design")},{" "}
+          {plural(
+            listed.reduce((n, d) => n + (d.copies ?? 1), 0),
+            "card",
+          )}
         </strong>
         <Button size="sm" variant="outline-secondary" onClick={addField}>
           Add a field

@@ -1,4 +1,5 @@
 // The kit as a whole: its name, its seats, what it says of itself, and its decks.
+import { plural } from "../plural";
 import { limits } from "../api/tables.gen";
 import { edit, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";
@@ -57,8 +58,8 @@ export function KitFields() {
         </tbody>
       </table>
       <p className="quiet">
-        {Object.keys(files).length} files. Descriptions and rules are files of Markdown; rules may be a PDF. The table is arranged with
-        &ldquo;Table&rdquo;, and tried alone with &ldquo;Try it&rdquo;.
+        {plural(Object.keys(files).length, "file")}. Descriptions and rules are files of Markdown; rules may be a PDF. The table is arranged
+        with &ldquo;Table&rdquo;, and tried alone with &ldquo;Try it&rdquo;.
       </p>
     </section>
   );

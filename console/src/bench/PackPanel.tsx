@@ -6,6 +6,7 @@ import { addressOf, core, during, edit, freeName, putFiles, useDraft } from "./d
 import { makeDeck } from "./taking";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
+import { plural } from "../plural";
 import "./PackPanel.css";
 
 const baseOf = (first: string, i: number) => (i === 0 ? first : `${first}-${i + 1}`);
@@ -74,7 +75,7 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
     });
   return (
     <section aria-label="Pack pictures" className="bench-pack">
-      <h2>Pack {files.length} pictures to a sheet</h2>
+      <h2>Pack {plural(files.length, "picture")} to a sheet</h2>
       <div className="bench-numbers">
         <TextField label="Name" value={name} onChange={(v) => setName(freeName(v ?? "cards", undefined))} />
         <NumberField
@@ -124,10 +125,13 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
       )}
       {packed.map((one, i) => (
         <figure key={i} className="packed-sheet">
-          <img src={addressOf(one.png)} alt={`The packed sheet, ${one.list.columns} columns by ${one.list.rows} rows`} />
+          <img
+            src={addressOf(one.png)}
+            alt={`The packed sheet, ${plural(one.list.columns, "column")} by ${plural(one.list.rows, "row")}`}
+          />
           <figcaption>
-            {one.list.count} cards, {one.list.columns} columns × {one.list.rows} rows, {one.wide} × {one.high} pixels, each card{" "}
-            {one.list.card[0]} × {one.list.card[1]}
+            {plural(one.list.count, "card")}, {plural(one.list.columns, "column")} × {plural(one.list.rows, "row")}, {one.wide} × {one.high}{" "}
+            pixels, each card {one.list.card[0]} × {one.list.card[1]}
             {one.list.scale < 1 ? ` (scaled to ${Math.round(one.list.scale * 100)} %)` : ""}.
             {one.list.sources
               .filter((s) => s.turned)

@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
+import { plural } from "../plural";
 import { core, during, putFiles, useDraft } from "./draft";
 import { save } from "./save";
 import { DrawnCard } from "./Thumb";
@@ -66,7 +67,11 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
     <>
       <div className="bench-numbers">
         <strong>
-          {read.cells.length} rows, {read.cells.reduce((n, cells) => n + (count(cells) || 0), 0)} cards
+          {plural(read.cells.length, "row")},{" "}
+          {plural(
+            read.cells.reduce((n, cells) => n + (count(cells) || 0), 0),
+            "card",
+          )}
         </strong>
         <Button size="sm" variant="outline-secondary" onClick={() => write(read.header, [...read.cells, read.header.map(() => "")])}>
           Add a row

@@ -3,7 +3,8 @@ import Button from "react-bootstrap/Button";
 import { asMaker, given } from "../maker/maker";
 import { askFor } from "../table/Asking";
 import { More } from "./More";
-import { ago, plural, useBookmarks, useDoing, type Bookmark } from "./shelf";
+import { plural } from "../plural";
+import { ago, useBookmarks, useDoing, type Bookmark } from "./shelf";
 
 export function Bookmarks({ onOpen, onWrong }: { onOpen: (bookmark: Bookmark) => void; onWrong: (text: string) => void }) {
   const bookmarks = useBookmarks();

@@ -5,7 +5,8 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { asMaker, given } from "../maker/maker";
-import { plural, useKit, useKits, type RoomRow } from "./shelf";
+import { plural } from "../plural";
+import { useKit, useKits, type RoomRow } from "./shelf";
 
 export function BringDeck({ room, onClose }: { room: RoomRow | null; onClose: () => void }) {
   return (

@@ -6,7 +6,8 @@ import { askFor } from "../table/Asking";
 import { saveBlob } from "./Bookmarks";
 import { Cover } from "./Cover";
 import { More } from "./More";
-import { plural, useDoing, type Kit } from "./shelf";
+import { plural } from "../plural";
+import { useDoing, type Kit } from "./shelf";
 import "./KitCard.css";
 
 const reaches = { private: "private", link: "with its link", listed: "listed for all" } as const;

@@ -6,7 +6,8 @@ import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { asMaker, given } from "../maker/maker";
 import { saveBlob } from "./Bookmarks";
-import { plural, type KitPage } from "./shelf";
+import { plural } from "../plural";
+import { type KitPage } from "./shelf";
 
 type Paper = "a4" | "letter";
 type Backs = "none" | "long" | "short";

@@ -9,7 +9,8 @@ import { More } from "./More";
 import { RoomDoor } from "./RoomDoor";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
-import { ago, plural, useDoing, type RoomRow } from "./shelf";
+import { plural } from "../plural";
+import { ago, useDoing, type RoomRow } from "./shelf";
 import "./RoomCard.css";
 
 export function RoomCard({ room, onWrong }: { room: RoomRow; onWrong: (text: string) => void }) {

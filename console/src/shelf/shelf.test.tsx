@@ -10,7 +10,8 @@ import { Asking } from "../table/Asking";
 import { serviceThat } from "../testing/service";
 import { renderAsking } from "../testing/table";
 import { ComparisonShown, inShort, type Comparison } from "./Comparison";
-import { ago, plural, type Bookmark, type Kit, type KitPage as Page, type RoomRow } from "./shelf";
+import { plural } from "../plural";
+import { ago, type Bookmark, type Kit, type KitPage as Page, type RoomRow } from "./shelf";
 
 const kit: Kit = {
   id: "k1",

@@ -91,5 +91,3 @@ export function ago(at: number, now = Date.now()): string {
   }
   return "";
 }
-
-export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

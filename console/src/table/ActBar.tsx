@@ -1,5 +1,6 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
+import { plural } from "../plural";
 import { actsFor, mostOf } from "./acts";
 import { cardName } from "./CardFace";
 import { find, nameOf } from "./chosen";
@@ -14,8 +15,8 @@ export function ActBar({ count, onCount }: { count: number; onCount: (count: num
   const place = view.places.find((p) => p.id === chosen.place);
   const first = chosen.handles[0] ? find(view, chosen.handles[0]) : null;
   let what = "";
-  if (place) what = `${nameOf(view, place)}, ${place.count} cards`;
-  else if (chosen.handles.length > 1) what = `${chosen.handles.length} cards`;
+  if (place) what = `${nameOf(view, place)}, ${plural(place.count, "card")}`;
+  else if (chosen.handles.length > 1) what = plural(chosen.handles.length, "card");
   else if (first) what = cardName(first.card);
   return (
     <div className="act-bar" role="toolbar" aria-label="What to do">

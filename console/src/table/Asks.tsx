@@ -1,5 +1,6 @@
 // Asks that wait for me to answer, or for others to answer me.
 import Button from "react-bootstrap/Button";
+import { plural } from "../plural";
 import { find } from "./chosen";
 import { useTable } from "./TableContext";
 import "./Asks.css";
@@ -10,7 +11,7 @@ export function Asks() {
   return view.asks
     .filter((ask) => ask.to === view.you || ask.from === view.you)
     .map((ask) => {
-      const cards = ask.count === 1 ? "1 card" : `${ask.count} cards`;
+      const cards = plural(ask.count, "card");
       if (ask.from === view.you) {
         return (
           <div key={ask.id} className="ask-row" role="status">

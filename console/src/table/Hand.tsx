@@ -1,4 +1,5 @@
 // One's own hand along the bottom: private, and in one's own order.
+import { plural } from "../plural";
 import type { Place } from "../api/client";
 import { HeldCard } from "./HeldCard";
 import { useDragging } from "./dragging";
@@ -15,7 +16,7 @@ export function Hand({ place }: { place: Place }) {
       id={elementOf(place.id)}
       className={`hand ${over ? "over" : ""}`}
       data-place={place.id}
-      aria-label={`My hand, ${place.count} cards`}
+      aria-label={`My hand, ${plural(place.count, "card")}`}
     >
       <span className="place-name">My hand</span>
       {cards.length === 0 ? (

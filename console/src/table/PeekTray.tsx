@@ -1,5 +1,6 @@
 // What I am looking at, in a tray that only I see; the topmost card first.
 import Button from "react-bootstrap/Button";
+import { plural } from "../plural";
 import { nameOf } from "./chosen";
 import { HeldCard } from "./HeldCard";
 import { elementOf } from "./moves";
@@ -14,7 +15,7 @@ export function PeekTray() {
       const cards = [...(place.cards ?? [])].reverse();
       const picked = cards.map((c) => c.handle).filter((handle) => chosen.handles.includes(handle));
       return (
-        <section key={place.id} className="peek-tray" aria-label={`You look at ${cards.length} cards of ${nameOf(view, place)}`}>
+        <section key={place.id} className="peek-tray" aria-label={`You look at ${plural(cards.length, "card")} of ${nameOf(view, place)}`}>
           <strong>Top of {nameOf(view, place)}</strong>
           <div id={elementOf(place.id, true)} className="peek-cards" data-tray={place.id}>
             {cards.map((card) => (

@@ -1,5 +1,6 @@
 // A place as it lies on the mat: a pile, a row, somebody's hand, or cards loose on the felt.
 import { memo, useCallback } from "react";
+import { plural } from "../plural";
 import type { Place } from "../api/client";
 import { Veils, cardName } from "./CardFace";
 import { choosePlace, nameOf } from "./chosen";
@@ -43,7 +44,7 @@ function CardsOnMat({ place }: { place: Place }) {
       className={classes.join(" ")}
       data-place={place.id}
       data-turn={place.turn}
-      aria-label={`${name}, ${place.count} cards`}
+      aria-label={`${name}, ${plural(place.count, "card")}`}
       style={{
         ...lying(place),
         "--seat": (player ?? owner)?.colour,
@@ -101,11 +102,11 @@ function PileTop({ place, onChoose, name }: { place: Place; onChoose: () => void
           place={place.id}
           deck={decks.find((d) => d.key === top.face.deck)}
           onChoose={place.count > 1 ? onChoose : undefined}
-          label={place.count > 1 ? `${name}, ${place.count} cards, on top ${cardName(top)}` : cardName(top)}
+          label={place.count > 1 ? `${name}, ${plural(place.count, "card")}, on top ${cardName(top)}` : cardName(top)}
         />
       )}
       {!top && place.veils && (
-        <button type="button" className="veiled-pile" onClick={onChoose} aria-label={`${name}, ${place.count} cards, hidden`}>
+        <button type="button" className="veiled-pile" onClick={onChoose} aria-label={`${name}, ${plural(place.count, "card")}, hidden`}>
           <Veils place={place} decks={decks} most={1} />
         </button>
       )}

@@ -1,6 +1,7 @@
 // The seats with their players, how many cards each has in hand, and what can be
 // done with a seat.
 import { useCallback, useState } from "react";
+import { plural } from "../plural";
 import { api, sentence, type Action, type Joined, type Seat, type View } from "../api/client";
 import { askFor } from "./Asking";
 import { Menu, type Item, type MenuAt } from "./Menu";
@@ -158,5 +159,5 @@ function pickColour(now: string, then: (colour: string) => void): void {
 
 function inHand(view: View, seat: Seat): string {
   const count = view.places.filter((p) => p.kind === "hand" && p.owner === seat.number).reduce((n, p) => n + p.count, 0);
-  return count === 1 ? "1 card" : `${count} cards`;
+  return plural(count, "card");
 }
