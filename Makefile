@@ -7,41 +7,68 @@ CONSOLE_SOURCES := $(shell find console -not -path '*/node_modules*' -not -path 
 say = @printf '\n== %s\n' "$(1)"
 
 help: ## list what there is to make
-	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | awk -F':.*## ' '{printf "  make %-10s %s\n", $$1, $$2}'
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | awk -F':.*## ' '{printf "  make %-11s %s\n", $$1, $$2}'
 
 demo: setup bin/damselfly ## install what is missing, build, and run the service with Marsh Post
 	@exec bin/damselfly demo
 
 build: bin/damselfly ## build the console and the program into bin/
 
+# What runs Go's tests: it says which packages passed, and notes how long each test took.
+tests = go tool gotestsum --format pkgname-and-test-fails --hide-summary skipped --jsonfile-timing-events build/stages/$(1).json -- -count=1
+# The same, with what the tests say of themselves.
+tests-told = go tool gotestsum --format standard-verbose --hide-summary skipped --jsonfile-timing-events build/stages/$(1).json -- -count=1
+seed = -rapid.seed=20261125
+stage = @tools/stage
+
 test: setup-test console/dist/index.html ## install what is missing, and run every check and test
-	$(call say,Go: formatting and vet and staticcheck)
+	@tools/stage --begin
+	$(stage) "Go: formatting and vet and staticcheck" $(MAKE) --no-print-directory vet
+	$(stage) "Console: ESLint and TypeScript and Vitest" $(MAKE) --no-print-directory check-console
+	$(stage) "Descriptions of the API: the AsyncAPI parser and Redocly" $(MAKE) --no-print-directory apidocs
+	$(stage) "Properties of the core over many generated runs" $(MAKE) --no-print-directory test-core
+	$(stage) "Sheets: what is guessed right" $(MAKE) --no-print-directory test-sheets
+	$(stage) "Go: everything with a real database and real sockets" $(MAKE) --no-print-directory test-service
+	$(stage) "Trials: the real program in a real browser" $(MAKE) --no-print-directory test-trial
+	$(stage) "Rooms under the race detector" $(MAKE) --no-print-directory test-race
+	@tools/stage --summary
+
+vet:
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
 	go vet ./...
 	GOOS=js GOARCH=wasm go vet ./console/core ./console/spreadsheets ./console/bridge
 	go tool staticcheck ./...
-	$(call say,Console: ESLint and TypeScript and Vitest)
-	cd console && npm run --silent lint && npm run --silent test
-	$(call say,Descriptions of the API: the AsyncAPI parser and Redocly)
+
+apidocs:
 	cd console && npm run --silent apidocs
-	$(call say,Properties of the core over many generated runs)
-	go test -count=1 ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 -rapid.seed=20261125
-	go test -count=1 ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 -rapid.seed=20261125
-	go test -count=1 ./internal/core/sight -run TestNothingIsLearnt -v -rapid.checks=30000 -rapid.seed=20261125 -timeout 30m | grep -v '^=== '
-	go test -count=1 ./internal/core/sheet -v -run . | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error'
-	$(call say,Go: everything with a real database and real sockets and a real browser)
-	go test -count=1 -timeout 30m $$(go list ./... | grep -v -e internal/trial -e core/table -e core/steps -e core/sight -e core/sheet)
-	go test -count=1 -timeout 30m ./internal/trial
-	$(call say,Rooms under the race detector)
-	DAMSELFLY_ACTS=3000 go test -count=1 -race -timeout 30m ./internal/service/room ./client
-	go test -count=1 -race -timeout 30m ./internal/service/api -run 'Socket|Ping|Waiting|HandedOn' -skip 'TheBytes' -rapid.checks=5
+
+test-core:
+	@mkdir -p build/stages
+	$(call tests,core) ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 $(seed)
+	$(call tests,sight) ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 $(seed)
+	$(call tests-told,learnt) ./internal/core/sight -run TestNothingIsLearnt -rapid.checks=30000 $(seed) -timeout 30m | grep -v '^=== '
+
+test-sheets:
+	@mkdir -p build/stages
+	$(call tests-told,sheets) ./internal/core/sheet | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error|^DONE'
+
+test-service:
+	@mkdir -p build/stages
+	$(call tests,service) -timeout 30m $$(go list ./... | grep -v -e internal/trial -e core/table -e core/steps -e core/sight -e core/sheet)
+
+test-trial:
+	@mkdir -p build/stages
+	$(call tests,trial) -timeout 30m ./internal/trial
+
+test-race:
+	@mkdir -p build/stages
+	DAMSELFLY_ACTS=3000 $(call tests,race-rooms) -race -timeout 30m ./internal/service/room ./client
+	$(call tests,race-api) -race -timeout 30m ./internal/service/api -run 'Socket|Ping|Waiting|HandedOn' -skip 'TheBytes' -rapid.checks=5
 
 check: console/node_modules/.package-lock.json console/dist/index.html ## what is quick, for work in hand: format, vet, lint, unit tests, small properties
 	@$(MAKE) --no-print-directory -j2 check-go check-console
 
-check-go:
-	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
-	go vet ./...
+check-go: vet
 	go test ./client ./internal/cli ./internal/describe ./internal/core/chance ./internal/core/grid ./internal/core/play
 	go test ./internal/core/table/... ./internal/core/steps ./internal/core/sight -rapid.checks=60
 
@@ -50,6 +77,9 @@ check-console:
 
 bench: setup bin/damselfly ## print the ratios of what is measured, one a line
 	go run ./bench
+
+bench-quick: setup bin/damselfly ## those of the path of an action
+	go run ./bench quick
 
 soak: ## let the property tests of the core run for long, with other choices each time
 	go test ./internal/core/table ./internal/core/sight ./internal/core/steps -rapid.checks=200000 -timeout 2h
@@ -97,4 +127,4 @@ bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
 	go build -o $@ ./cmd/damselfly
 
-.PHONY: help demo build test check check-go check-console bench soak fuzz describe draw clean setup setup-test
+.PHONY: help demo build test vet apidocs test-core test-sheets test-service test-trial test-race check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test

@@ -21,8 +21,6 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/gorilla/websocket"
 
-	"damselfly.example/damselfly/internal/core/kit"
-	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -45,11 +43,11 @@ func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
 		body, err := io.ReadAll(response.Body)
 		return float64(len(body)), body, err
 	}
-	room, err := b.open(4)
+	r, err := b.open(shape{}, 4)
 	if err != nil {
 		return 0, 0, "", err
 	}
-	page, body, err := get("/room/" + room)
+	page, body, err := get("/room/" + r.id)
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -59,14 +57,14 @@ func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
 		}
 	}
 	ours = page
-	for _, path := range append(asset.FindAllStringSubmatch(string(body), -1), []string{"", "/api/rooms/" + room}) {
+	for _, path := range append(asset.FindAllStringSubmatch(string(body), -1), []string{"", "/api/rooms/" + r.id}) {
 		size, _, err := get(path[1])
 		if err != nil {
 			return 0, 0, "", err
 		}
 		ours += size
 	}
-	view, err := json.Marshal(must(b.rooms.View(b.ctx, room, whoAt(1))))
+	view, err := b.wholeView(r)
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -75,11 +73,17 @@ func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
 	return ours, reference, "bytes", err
 }
 
-func must[T any](v T, err error) T {
+// wholeView is what the socket of the first seat brings first.
+func (b *bench) wholeView(r openedRoom) ([]byte, error) {
+	socket, _, err := websocket.DefaultDialer.Dial("ws://"+b.address+"/api/rooms/"+r.id+"/live", nil)
 	if err != nil {
-		panic(err)
+		return nil, err
 	}
-	return v
+	defer socket.Close()
+	if err := socket.WriteJSON(wire.Hello{Type: "hello", Key: r.keys[0]}); err != nil {
+		return nil, err
+	}
+	return (&person{socket: socket}).until(`{"type":"view"`)
 }
 
 func packed(text []byte) int {
@@ -195,13 +199,17 @@ func (b *bench) changeAt(zones int) (float64, error) {
 		after, err := taskTime(page)
 		return after - before, err
 	}
+	other, err := b.dial(room.id, room.keys[1])
+	if err != nil {
+		return 0, err
+	}
+	defer other.socket.Close()
 	idle, err := busy(func() error { return nil })
 	if err != nil {
 		return 0, err
 	}
 	busier, err := busy(func() error {
-		_, err := b.rooms.Act(b.ctx, room, whoAt(2), wire.Request{Steps: "flip 1 of row3"})
-		return err
+		return other.act("flip 1 of row3")
 	})
 	return (busier - idle) / changes * 1e3, err
 }
@@ -221,20 +229,20 @@ func taskTime(page context.Context) (float64, error) {
 }
 
 // seatedAt opens a browser at seat 1 of a room and waits until so many cards are in view.
-func (b *bench) seatedAt(room string, cards int) (page context.Context, cancel context.CancelFunc, err error) {
+func (b *bench) seatedAt(room openedRoom, cards int) (page context.Context, cancel context.CancelFunc, err error) {
 	page, cancel, err = b.browser()
 	if err != nil {
 		return nil, nil, err
 	}
-	seated, err := json.Marshal(wire.Joined{Key: keyOf(room, 1), Room: room, Seat: 1, Name: "Player 1"})
+	seated, err := json.Marshal(wire.Joined{Key: room.keys[0], Room: room.id, Seat: 1, Name: "Player 1"})
 	if err == nil {
 		err = chromedp.Do(page, chromedp.EmulateViewport(1280, 800), chromedp.Navigate("http://"+b.address+"/"))
 	}
 	if err == nil {
-		_, err = chromedp.Run(page, chromedp.Evaluate[string](fmt.Sprintf("(localStorage.setItem('damselfly seat %s', %q), '')", room, seated)))
+		_, err = chromedp.Run(page, chromedp.Evaluate[string](fmt.Sprintf("(localStorage.setItem('damselfly seat %s', %q), '')", room.id, seated)))
 	}
 	if err == nil {
-		err = chromedp.Do(page, chromedp.Navigate("http://"+b.address+"/room/"+room), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
+		err = chromedp.Do(page, chromedp.Navigate("http://"+b.address+"/room/"+room.id), chromedp.WaitVisible(chromedp.CSS("[data-mat]")))
 	}
 	if err == nil {
 		err = waitFor(page, fmt.Sprintf("document.querySelectorAll('[data-handle]').length >= %d && [...document.images].every((i) => i.complete)", cards))
@@ -269,44 +277,37 @@ func (b *bench) browser() (context.Context, context.CancelFunc, error) {
 }
 
 // crowd opens a room with many zones full of cards in view.
-func (b *bench) crowd(zones int) (string, error) {
-	former := b.made
-	defer func() { b.made = former }()
-	made := b.made
-	made.Table.Zones = append([]kit.Zone{}, made.Table.Zones...)
+func (b *bench) crowd(zones int) (openedRoom, error) {
+	laid := ""
 	for i := range zones {
-		at := []float64{100 + float64(i%10)*115, 40 + float64(i/10)*110}
-		made.Table.Zones = append(made.Table.Zones, kit.Zone{Key: fmt.Sprint("row", i), Kind: "row", At: at, Size: []float64{108, 70}})
+		laid += fmt.Sprintf("    - {key: row%d, kind: row, at: [%d, %d], size: [108, 70]}\n", i, 100+i%10*115, 40+i/10*110)
 	}
-	made.Decks = append([]kit.EditionDeck{}, made.Decks...)
-	copies := append([]kit.Copies{}, made.Decks[0].Copies...)
-	for i := range copies {
-		copies[i].Copies = crowdZones*crowdCards/len(copies) + 10
-	}
-	made.Decks[0].Copies = copies
-	b.made = made
-	room, err := b.open(crowdPeople)
+	room, err := b.open(shape{copies: 75, zones: laid}, crowdPeople)
 	if err != nil {
-		return "", err
+		return openedRoom{}, err
 	}
+	first, err := b.dial(room.id, room.keys[0])
+	if err != nil {
+		return openedRoom{}, err
+	}
+	defer first.socket.Close()
 	for i := range zones {
-		steps := fmt.Sprintf("turn %d of weather face up onto row%d", crowdCards, i)
-		if _, err := b.rooms.Act(b.ctx, room, whoAt(1), wire.Request{Steps: steps}); err != nil {
-			return "", err
+		if err := first.act(fmt.Sprintf("turn %d of weather face up onto row%d", crowdCards, i)); err != nil {
+			return openedRoom{}, err
 		}
 	}
 	return room, nil
 }
 
 // stir has all but the first seat point, drag and play for a while.
-func (b *bench) stir(room string) error {
+func (b *bench) stir(room openedRoom) error {
 	failures := make(chan error, crowdPeople)
 	for seat := 2; seat <= crowdPeople; seat++ {
-		socket, err := b.dial(room, table.Seat(seat))
+		p, err := b.dial(room.id, room.keys[seat-1])
 		if err != nil {
 			return err
 		}
-		go func() { failures <- play(socket, seat) }()
+		go func() { failures <- play(p.socket, seat) }()
 	}
 	for seat := 2; seat <= crowdPeople; seat++ {
 		if err := <-failures; err != nil {

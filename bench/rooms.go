@@ -2,54 +2,55 @@ package main
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
+	"regexp"
 	"runtime"
 	"slices"
+	"strconv"
 	"sync"
 	"time"
 
 	"github.com/gorilla/websocket"
 
 	"damselfly.example/damselfly/internal/core/chance"
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/steps"
-	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 )
 
-// latencyTail is the 99th percentile of the time from an action to everyone told,
+// latencyTail is the 99th percentile of the time from an action to its answer,
 // durable, over 100 rooms of 6 seats at half of full load, against its own median.
 func latencyTail(b *bench) (ours, reference float64, unit string, err error) {
 	const rooms, seats = 100, 6
-	for deadline := time.Now().Add(2 * idleAfter); b.rooms.Live() > 0 && time.Now().Before(deadline); {
-		time.Sleep(100 * time.Millisecond) // until those of other measures are put away
-	}
-	ids := make([]string, rooms)
+	ids, acting := make([]string, rooms), make([]*person, rooms)
 	for i := range ids {
-		if ids[i], err = b.open(seats); err != nil {
+		r, err := b.open(shape{}, seats)
+		if err != nil {
 			return 0, 0, "", err
 		}
-		for seat := table.Seat(1); int(seat) <= seats; seat++ {
-			socket, err := b.dial(ids[i], seat)
-			if err != nil {
-				return 0, 0, "", err
-			}
-			defer socket.Close()
-			go drain(socket)
+		people, hangUp, err := b.dialAll(r)
+		if err != nil {
+			return 0, 0, "", err
+		}
+		defer hangUp()
+		ids[i], acting[i] = r.id, people[0]
+		for _, p := range people[1:] {
+			go p.listen()
 		}
 	}
 	const full = 3 * time.Second
-	done, err := b.drive(ids, full, 0)
+	done, err := drive(acting, full, 0)
 	if err != nil {
 		return 0, 0, "", err
 	}
 	between := time.Duration(float64(full) * rooms / (float64(len(done)) / 2)) // of two actions of one room, at half of that
-	took, err := b.drive(ids, 2*full, between)
+	took, err := drive(acting, 2*full, between)
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -92,22 +93,22 @@ func (b *bench) bareTail(id string, rows int, span time.Duration) (float64, erro
 // drive acts in all rooms at once for a while, each action some time after the last one
 // began, or as soon as that is done, and returns what each took. An action that is late
 // counts from when it should have begun.
-func (b *bench) drive(ids []string, span, between time.Duration) ([]time.Duration, error) {
+func drive(acting []*person, span, between time.Duration) ([]time.Duration, error) {
 	var mu sync.Mutex
 	var all []time.Duration
 	var failed error
 	var drivers sync.WaitGroup
 	start := time.Now()
-	for i, id := range ids {
+	for i, p := range acting {
 		drivers.Go(func() {
 			var own []time.Duration
-			due := start.Add(between * time.Duration(i) / time.Duration(len(ids)))
+			due := start.Add(between * time.Duration(i) / time.Duration(len(acting)))
 			for n := 0; time.Since(start) < span; n++ {
 				if between == 0 {
 					due = time.Now()
 				}
 				time.Sleep(time.Until(due))
-				if _, err := b.rooms.Act(b.ctx, id, whoAt(1), turn(n)); err != nil {
+				if err := p.act(turn(n)); err != nil {
 					mu.Lock()
 					failed = err
 					mu.Unlock()
@@ -129,10 +130,12 @@ func (b *bench) drive(ids []string, span, between time.Duration) ([]time.Duratio
 // rows with one query.
 func loading(b *bench) (ours, reference float64, unit string, err error) {
 	const entries, every = 10_000, 256 // a snapshot every so many, as rooms make them
-	id, err := b.open(4)
+	r, err := b.open(shape{}, 4)
 	if err != nil {
 		return 0, 0, "", err
 	}
+	id := r.id
+	b.stop() // only loading is measured, in this process, where it can be done again and again
 	t, last, _, err := b.store.Table(b.ctx, id)
 	if err != nil {
 		return 0, 0, "", err
@@ -140,7 +143,7 @@ func loading(b *bench) (ours, reference float64, unit string, err error) {
 	var batch []store.Entry
 	told := int64(0)
 	for n := last + 1; n <= entries; n++ {
-		action, err := steps.Read(turn(int(n)).Steps, t, 1)
+		action, err := steps.Read(turn(int(n)), t, 1)
 		if err != nil {
 			return 0, 0, "", err
 		}
@@ -171,7 +174,7 @@ func loading(b *bench) (ours, reference float64, unit string, err error) {
 	var failed error
 	opened, read := best(7, func() {
 		rooms := room.New(b.store, slog.New(slog.DiscardHandler), room.Options{})
-		if _, err := rooms.View(b.ctx, id, whoAt(1)); err != nil {
+		if _, err := rooms.View(b.ctx, id, room.Who{Seat: 1, Tenure: 2}); err != nil {
 			failed = err
 		}
 		rooms.Close()
@@ -186,7 +189,7 @@ func loading(b *bench) (ours, reference float64, unit string, err error) {
 // roomMemory is the bytes of an idle loaded room of 200 cards with 4 seats connected,
 // against the bytes of as many bare sockets' one end.
 func roomMemory(b *bench) (ours, reference float64, unit string, err error) {
-	const rooms, seats, cards = 200, 4, 200
+	const rooms, seats, copies = 200, 4, 17
 	before := inUse()
 	near, far, stop, err := bareSockets(rooms * seats)
 	if err != nil {
@@ -196,36 +199,37 @@ func roomMemory(b *bench) (ours, reference float64, unit string, err error) {
 	for i := range near {
 		_, _ = near[i].Close(), far[i].Close()
 	}
-	near, far = nil, nil
 	stop()
 
-	former := b.made
-	defer func() { b.made = former }()
-	b.made.Decks = append([]kit.EditionDeck{}, former.Decks...)
-	b.made.Decks[0].Copies = slices.Clone(former.Decks[0].Copies)
-	for i := range b.made.Decks[0].Copies {
-		b.made.Decks[0].Copies[i].Copies = cards/len(b.made.Decks[0].Copies) + 1
+	first, err := b.open(shape{copies: copies}, seats) // what all rooms share is there by then
+	if err != nil {
+		return 0, 0, "", err
 	}
-	before = inUse()
-	var sockets []*websocket.Conn
+	_, hangUp, err := b.dialAll(first)
+	if err != nil {
+		return 0, 0, "", err
+	}
+	defer hangUp()
+	empty, err := b.serviceInUse()
+	if err != nil {
+		return 0, 0, "", err
+	}
 	for range rooms {
-		id, err := b.open(seats)
+		r, err := b.open(shape{copies: copies}, seats)
 		if err != nil {
 			return 0, 0, "", err
 		}
-		for seat := table.Seat(1); int(seat) <= seats; seat++ {
-			socket, err := b.dial(id, seat)
-			if err != nil {
-				return 0, 0, "", err
-			}
-			sockets = append(sockets, socket)
+		people, hangUp, err := b.dialAll(r)
+		if err != nil {
+			return 0, 0, "", err
+		}
+		defer hangUp()
+		for _, p := range people {
+			go p.listen()
 		}
 	}
-	ours = inUse() - before - end // without the clients' end
-	for _, socket := range sockets {
-		_ = socket.Close()
-	}
-	return ours / rooms, end / rooms, "bytes", nil
+	full, err := b.serviceInUse()
+	return (full - empty) / rooms, end / rooms, "bytes", err
 }
 
 // inUse is the memory in use after all that can go has gone.
@@ -236,6 +240,37 @@ func inUse() float64 {
 	var m runtime.MemStats
 	runtime.ReadMemStats(&m)
 	return float64(m.HeapAlloc + m.StackInuse)
+}
+
+var inUseLine = regexp.MustCompile(`(?m)^go_memstats_(?:heap_alloc|stack_inuse)_bytes (\S+)$`)
+
+// serviceInUse is the same of the service.
+func (b *bench) serviceInUse() (total float64, err error) {
+	var text []byte
+	for _, path := range []string{"/debug/pprof/heap?gc=1", "/debug/pprof/heap?gc=1", "/metrics"} {
+		time.Sleep(200 * time.Millisecond)
+		response, err := http.Get("http://" + b.metrics + path)
+		if err != nil {
+			return 0, err
+		}
+		text, err = io.ReadAll(response.Body)
+		_ = response.Body.Close()
+		if err != nil || response.StatusCode != http.StatusOK {
+			return 0, fmt.Errorf("%s: %s: %w", path, response.Status, err)
+		}
+	}
+	found := inUseLine.FindAllSubmatch(text, -1)
+	if len(found) != 2 {
+		return 0, errors.New("the metrics do not say how much memory is in use")
+	}
+	for _, one := range found {
+		bytes, err := strconv.ParseFloat(string(one[1]), 64)
+		if err != nil {
+			return 0, err
+		}
+		total += bytes
+	}
+	return total, nil
 }
 
 // bareSockets connects sockets of the same library that do nothing.

@@ -3,165 +3,312 @@ package main
 import (
 	"bytes"
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
-	"log/slog"
+	"io/fs"
 	"net"
 	"net/http"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"sync"
 	"sync/atomic"
+	"syscall"
+	"testing/fstest"
 	"time"
 
 	"github.com/gorilla/websocket"
+	"golang.org/x/sync/errgroup"
 
-	"damselfly.example/damselfly/console"
+	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/demo"
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
-	"damselfly.example/damselfly/internal/service"
-	"damselfly.example/damselfly/internal/service/api"
 	"damselfly.example/damselfly/internal/service/mariadb"
-	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
 
-// bench is a service in this process, with a database of its own.
+// bench is a database, and the program that people run before it, in a process of its own: a new one for
+// each measure, so that none has another's rooms or garbage.
 type bench struct {
 	ctx     context.Context
 	folder  string
 	maria   *mariadb.Server
-	store   *store.Store
-	rooms   *room.Rooms
-	server  *http.Server
-	address string
-	made    kit.Edition
+	store   *store.Store // of the same database, for references and for what no client can ask
+	key     string       // of the maker whose rooms these are
+	address string       // of the service, without http://
+	metrics string       // where it is measured
+	service *exec.Cmd
+	kits    map[string]bool // that are on the shelf
 }
 
-// idleAfter is after how long rooms of former measures are put away.
-const idleAfter = 15 * time.Second
+// program is what is measured; make bench builds it.
+const program = "bin/damselfly"
+
+// makerName is whose rooms the measures open.
+const makerName = "Bench"
 
 func newBench(ctx context.Context) (*bench, error) {
 	folder, err := os.MkdirTemp("", "damselfly-bench-")
 	if err != nil {
 		return nil, err
 	}
-	service.Tune(ctx)
-	b := &bench{ctx: ctx, folder: folder}
+	b := &bench{ctx: ctx, folder: folder, key: rand.Text(), kits: map[string]bool{}}
 	if b.maria, err = mariadb.Start(ctx, filepath.Join(folder, "mariadb"), os.Stderr); err != nil {
 		return nil, err
 	}
 	if b.store, err = store.Open(ctx, b.maria.DSN("damselfly")); err != nil {
 		return nil, err
 	}
-	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	b.rooms = room.New(b.store, log, room.Options{IdleAfter: idleAfter})
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	_, err = b.store.AddMaker(ctx, makerName, b.key, time.Now().UnixMilli())
+	return b, err
+}
+
+// start runs the service anew, with limits that are in no measure's way.
+func (b *bench) start() error {
+	b.stop()
+	metrics, err := freeAddress()
 	if err != nil {
-		return nil, err
+		return err
 	}
-	b.address = listener.Addr().String()
-	b.server = &http.Server{Handler: api.New(api.Options{Store: b.store, Rooms: b.rooms, Log: log, Console: console.Files()})}
-	go func() { _ = b.server.Serve(listener) }()
-	k, err := kit.Read(demo.Weather())
+	most := "1000000"
+	service := exec.Command(program, "serve", "--json", "--log", "error", "--listen", "127.0.0.1:0", "--metrics", metrics,
+		"--database", b.maria.DSN("damselfly"), "--data", filepath.Join(b.folder, "data"),
+		"--rooms-per-maker", most, "--kits-per-maker", most, "--mebibytes-per-maker", most, "--acts-per-second", most, "--joins-per-minute", most)
+	said, err := os.Create(filepath.Join(b.folder, "service.log"))
 	if err != nil {
-		return nil, err
+		return err
 	}
-	result, err := k.Make(kit.Making{})
+	defer said.Close()
+	service.Stderr = said
+	service.Env = append(os.Environ(), "HOME="+b.folder) // no settings of whoever measures
+	out, err := service.StdoutPipe()
 	if err != nil {
-		return nil, err
+		return err
 	}
-	b.made = result.Edition
-	return b, nil
+	if err := service.Start(); err != nil {
+		return fmt.Errorf("%s, which make bench builds: %w", program, err)
+	}
+	b.service, b.metrics = service, metrics
+	var answers struct {
+		Address string `json:"address"`
+	}
+	if err := json.NewDecoder(out).Decode(&answers); err != nil {
+		text, _ := os.ReadFile(said.Name())
+		return fmt.Errorf("the service did not start: %w: %s", err, text)
+	}
+	go func() { _, _ = io.Copy(io.Discard, out) }()
+	b.address = strings.TrimPrefix(answers.Address, "http://")
+	return nil
+}
+
+// stop ends the service; at once, if it does not end by itself.
+func (b *bench) stop() {
+	if b.service == nil {
+		return
+	}
+	_ = b.service.Process.Signal(syscall.SIGTERM)
+	patience := time.AfterFunc(20*time.Second, func() { _ = b.service.Process.Kill() })
+	_ = b.service.Wait()
+	patience.Stop()
+	b.service = nil
 }
 
 func (b *bench) close() {
-	b.rooms.Close()
-	_ = b.server.Close()
+	b.stop()
 	_ = b.store.Close()
 	_ = b.maria.Stop()
 	_ = os.RemoveAll(b.folder)
 }
 
-// open opens a room with all its seats taken.
-func (b *bench) open(seats int) (string, error) {
-	made := b.made
-	made.Seats = seats
-	record, err := b.rooms.Open(b.ctx, store.Room{Maker: "bench", Name: "bench", Seats: seats, Spectators: true}, made)
+func freeAddress() (string, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return "", err
 	}
-	for seat := table.Seat(1); int(seat) <= seats; seat++ {
-		name := fmt.Sprint("Player ", seat)
-		if _, err := b.rooms.Sit(b.ctx, record.ID, room.Seating{Seat: seat, Name: name, Salt: "salt", Key: store.Hash(keyOf(record.ID, seat))}); err != nil {
-			return "", err
-		}
-	}
-	return record.ID, nil
+	return l.Addr().String(), l.Close()
 }
 
-// whoAt is who sits at a seat of a room that open opened: its first entry laid the
-// table, and each seat was taken in the next.
-func whoAt(seat table.Seat) room.Who { return room.Who{Seat: seat, Tenure: uint64(seat) + 1} }
+// host speaks as the maker of the rooms.
+func (b *bench) host() *client.Client { return client.New("http://"+b.address, b.key) }
 
-func keyOf(room string, seat table.Seat) string { return fmt.Sprint(room, " ", seat) }
+// shape is a kit of weather cards: so many copies of each design, if any are given, and these zones
+// beside those that it has.
+type shape struct {
+	copies int
+	zones  string
+}
 
-// dial connects a seat and waits for its first view.
-func (b *bench) dial(room string, seat table.Seat) (*websocket.Conn, error) {
+var copiesGiven = regexp.MustCompile(`(, copies: \d+)?(, fields: \{wind)`)
+
+// kit puts a kit of a shape on the shelf, unless it is there, and says what it is called.
+func (b *bench) kit(s shape) (string, error) {
+	name := fmt.Sprintf("Weather %d %d", s.copies, len(s.zones))
+	if b.kits[name] {
+		return name, nil
+	}
+	files, err := s.files(name)
+	if err != nil {
+		return "", err
+	}
+	_, err = b.host().PutFolder(b.ctx, files, client.PutOptions{Despite: true})
+	b.kits[name] = err == nil
+	return name, err
+}
+
+// files are those of a kit of a shape.
+func (s shape) files(name string) (fstest.MapFS, error) {
+	files := fstest.MapFS{}
+	for _, file := range []string{"kit.yaml", "weather.png"} {
+		text, err := fs.ReadFile(demo.Weather(), file)
+		if err != nil {
+			return nil, err
+		}
+		files[file] = &fstest.MapFile{Data: text}
+	}
+	text := string(files["kit.yaml"].Data)
+	text = strings.Replace(text, "name: Marsh Post", "name: "+name, 1)
+	text = strings.Replace(text, "seats: 5", "seats: 6", 1)
+	text = strings.Replace(text, "  zones:\n", "  zones:\n"+s.zones, 1)
+	if s.copies > 0 {
+		text = copiesGiven.ReplaceAllString(text, fmt.Sprintf(", copies: %d$2", s.copies))
+	}
+	files["kit.yaml"].Data = []byte(text)
+	return files, nil
+}
+
+// openedRoom is a room with all its seats taken.
+type openedRoom struct {
+	id   string
+	keys []string // of each seat
+}
+
+// open opens a room with a kit of a shape.
+func (b *bench) open(s shape, seats int) (openedRoom, error) {
+	name, err := b.kit(s)
+	if err != nil {
+		return openedRoom{}, err
+	}
+	return b.openWith(name, seats)
+}
+
+// openWith opens a room with a kit that is on the shelf.
+func (b *bench) openWith(kit string, seats int) (openedRoom, error) {
+	record, err := b.host().OpenRoom(b.ctx, client.OpenRoom{Kit: kit, Seats: seats})
+	if err != nil {
+		return openedRoom{}, err
+	}
+	r := openedRoom{id: record.ID}
+	for seat := 1; seat <= seats; seat++ {
+		joined, err := client.New("http://"+b.address, "").Join(b.ctx, record.ID, client.Join{Name: fmt.Sprint("Player ", seat), Seat: table.Seat(seat)})
+		if err != nil {
+			return openedRoom{}, err
+		}
+		r.keys = append(r.keys, joined.Key)
+	}
+	return r, nil
+}
+
+// person is somebody at a room, by a socket.
+type person struct {
+	socket *websocket.Conn
+	acts   int
+	heard  *atomic.Int64 // changes that they were told, if they are counted
+}
+
+// dial connects somebody by the key of a seat, and waits for their first view.
+func (b *bench) dial(room, key string) (*person, error) {
 	socket, _, err := websocket.DefaultDialer.Dial("ws://"+b.address+"/api/rooms/"+room+"/live", nil)
 	if err != nil {
 		return nil, err
 	}
-	if err := socket.WriteJSON(wire.Hello{Type: "hello", Key: keyOf(room, seat)}); err != nil {
+	p := &person{socket: socket}
+	if err := socket.WriteJSON(wire.Hello{Type: "hello", Key: key}); err != nil {
 		return nil, err
 	}
-	return socket, readUntil(socket, `"type":"view"`)
+	_, err = p.until(`{"type":"view"`)
+	return p, err
 }
 
 // dialAll connects all seats of a room.
-func (b *bench) dialAll(room string, seats int) (sockets []*websocket.Conn, hangUp func(), err error) {
+func (b *bench) dialAll(r openedRoom) (all []*person, hangUp func(), err error) {
 	hangUp = func() {
-		for _, socket := range sockets {
-			_ = socket.Close()
+		for _, p := range all {
+			_ = p.socket.Close()
 		}
 	}
-	for seat := 1; seat <= seats; seat++ {
-		socket, err := b.dial(room, table.Seat(seat))
+	for _, key := range r.keys {
+		p, err := b.dial(r.id, key)
 		if err != nil {
 			hangUp()
 			return nil, nil, err
 		}
-		sockets = append(sockets, socket)
+		all = append(all, p)
 	}
-	return sockets, hangUp, nil
+	return all, hangUp, nil
 }
 
-// readUntil reads messages up to one with a text in it.
-func readUntil(socket *websocket.Conn, text string) error {
+// silence is for how long a socket may say nothing.
+const silence = 30 * time.Second
+
+// until reads messages up to one that begins with a text, and returns that.
+func (p *person) until(begins string) ([]byte, error) {
 	for {
-		_ = socket.SetReadDeadline(time.Now().Add(30 * time.Second))
-		_, message, err := socket.ReadMessage()
+		_ = p.socket.SetReadDeadline(time.Now().Add(silence))
+		_, message, err := p.socket.ReadMessage()
 		if err != nil {
-			return err
+			return nil, err
 		}
-		if bytes.Contains(message, []byte(text)) {
-			return nil
+		if p.heard != nil && bytes.HasPrefix(message, []byte(`{"type":"changes"`)) {
+			p.heard.Add(1)
+		}
+		if bytes.HasPrefix(message, []byte(begins)) {
+			return message, nil
+		}
+	}
+}
+
+// act does Steps and waits until they are done.
+func (p *person) act(steps string) error {
+	p.acts++
+	if err := p.socket.WriteJSON(wire.Act{Type: "act", Request: wire.Request{ID: fmt.Sprint(p.acts), Steps: steps}}); err != nil {
+		return err
+	}
+	text, err := p.until(`{"type":"answer"`)
+	if err != nil {
+		return err
+	}
+	var answer wire.Settled
+	if err := json.Unmarshal(text, &answer); err != nil {
+		return err
+	}
+	if answer.Problem != nil {
+		return fmt.Errorf("%.40s: %w", steps, answer.Problem)
+	}
+	return nil
+}
+
+// listen reads what they are told until the socket ends.
+func (p *person) listen() {
+	for {
+		if _, err := p.until("never"); err != nil {
+			return
 		}
 	}
 }
 
 // turn is what a player does over and over: cards go through hands, which
 // others may not see into, and come back.
-func turn(n int) wire.Request {
+func turn(n int) string {
 	if n%2 == 0 {
-		return wire.Request{Steps: "draw from weather to my hand"}
+		return "draw from weather to my hand"
 	}
-	return wire.Request{Steps: "move all of my hand under weather"}
+	return "move all of my hand under weather"
 }
 
 // fanout is deliveries a second (an entry to one who listens) in 100 rooms of 6 seats,
@@ -169,32 +316,33 @@ func turn(n int) wire.Request {
 // many frames of 1,000 bytes.
 func fanout(b *bench) (ours, reference float64, unit string, err error) {
 	const rooms, seats, acting, span = 100, 6, 3, 5 * time.Second
-	var received atomic.Int64
-	var readers sync.WaitGroup
-	var sockets []*websocket.Conn
-	ids := make([]string, rooms)
-	for i := range ids {
-		if ids[i], err = b.open(seats); err != nil {
+	var heard atomic.Int64
+	var people []*person
+	for range rooms {
+		r, err := b.open(shape{}, seats)
+		if err != nil {
 			return 0, 0, "", err
 		}
-		for seat := table.Seat(1); int(seat) <= seats; seat++ {
-			socket, err := b.dial(ids[i], seat)
-			if err != nil {
-				return 0, 0, "", err
-			}
-			sockets = append(sockets, socket)
-			readers.Go(func() { countMessages(socket, &received) })
+		all, hangUp, err := b.dialAll(r)
+		if err != nil {
+			return 0, 0, "", err
 		}
+		defer hangUp()
+		people = append(people, all...)
 	}
 	time.Sleep(300 * time.Millisecond)
-	received.Store(0)
 	start := time.Now()
 	var players sync.WaitGroup
-	failed := make(chan error, 4*rooms)
-	for i := range rooms * acting { // several people act at once
-		players.Go(func() {
+	failed := make(chan error, len(people))
+	for i, p := range people {
+		p.heard = &heard
+		if i%seats >= acting {
+			go p.listen()
+			continue
+		}
+		players.Go(func() { // several people of a room act at once
 			for n := 0; time.Since(start) < span; n++ {
-				if _, err := b.rooms.Act(b.ctx, ids[i%rooms], whoAt(table.Seat(i/rooms+1)), turn(n)); err != nil {
+				if err := p.act(turn(n)); err != nil {
 					failed <- err
 					return
 				}
@@ -202,17 +350,15 @@ func fanout(b *bench) (ours, reference float64, unit string, err error) {
 		})
 	}
 	players.Wait()
-	elapsed := time.Since(start)
-	count := received.Load()
-	for _, socket := range sockets {
-		_ = socket.Close()
-	}
-	readers.Wait()
+	count, elapsed := heard.Load(), time.Since(start)
 	if len(failed) > 0 {
 		return 0, 0, "", <-failed
 	}
+	for _, p := range people {
+		_ = p.socket.Close()
+	}
 	ours = float64(count) / elapsed.Seconds()
-	reference, err = barePush(len(sockets), int(count), 1000)
+	reference, err = barePush(len(people), int(count), 1000)
 	return ours, reference, "deliveries/s", err
 }
 
@@ -263,46 +409,53 @@ func barePush(sockets, count, size int) (float64, error) {
 	return float64(count) / elapsed.Seconds(), nil
 }
 
-// journaled is durable actions a second over 1,000 rooms, against the same
-// rows inserted in batches of 128 by one loop.
+// journaled is durable actions a second over 1,000 rooms with somebody at each, against the
+// same rows inserted in batches of 128 by one loop.
 func journaled(b *bench) (ours, reference float64, unit string, err error) {
 	const rooms, each = 1000, 12
-	ids := make([]string, rooms)
-	var openers sync.WaitGroup
-	failed := make(chan error, 4*rooms)
+	ids, people := make([]string, rooms), make([]*person, rooms)
+	var openers errgroup.Group
 	for worker := range 8 {
-		openers.Go(func() {
+		openers.Go(func() error {
 			for i := worker; i < rooms; i += 8 {
-				id, err := b.open(2)
+				r, err := b.open(shape{}, 1)
 				if err != nil {
-					failed <- err
-					return
+					return err
 				}
-				ids[i] = id
+				if people[i], err = b.dial(r.id, r.keys[0]); err != nil {
+					return err
+				}
+				ids[i] = r.id
 			}
+			return nil
 		})
 	}
-	openers.Wait()
-	if len(failed) > 0 {
-		return 0, 0, "", <-failed
+	defer func() {
+		for _, p := range people {
+			if p != nil {
+				_ = p.socket.Close()
+			}
+		}
+	}()
+	if err := openers.Wait(); err != nil {
+		return 0, 0, "", err
 	}
 	start := time.Now()
-	var players sync.WaitGroup
-	for _, id := range ids {
-		players.Go(func() {
+	var players errgroup.Group
+	for _, p := range people {
+		players.Go(func() error {
 			for n := range each {
-				if _, err := b.rooms.Act(b.ctx, id, whoAt(1), turn(n)); err != nil {
-					failed <- err
-					return
+				if err := p.act(turn(n)); err != nil {
+					return err
 				}
 			}
+			return nil
 		})
 	}
-	players.Wait()
-	ours = float64(rooms*each) / time.Since(start).Seconds()
-	if len(failed) > 0 {
-		return 0, 0, "", <-failed
+	if err := players.Wait(); err != nil {
+		return 0, 0, "", err
 	}
+	ours = float64(rooms*each) / time.Since(start).Seconds()
 	var rows []store.Entry
 	for _, id := range ids {
 		reference := store.NewID()
@@ -329,11 +482,11 @@ func journaled(b *bench) (ours, reference float64, unit string, err error) {
 // socket round trip.
 func latency(b *bench) (ours, reference float64, unit string, err error) {
 	const seats, times = 6, 200
-	id, err := b.open(seats)
+	r, err := b.open(shape{}, seats)
 	if err != nil {
 		return 0, 0, "", err
 	}
-	sockets, hangUp, err := b.dialAll(id, seats)
+	people, hangUp, err := b.dialAll(r)
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -342,18 +495,18 @@ func latency(b *bench) (ours, reference float64, unit string, err error) {
 	for n := range times {
 		request := wire.Request{ID: fmt.Sprint(n), Steps: "shuffle weather"}
 		start := time.Now()
-		if err := sockets[n%seats].WriteJSON(wire.Act{Type: "act", Request: request}); err != nil {
+		if err := people[n%seats].socket.WriteJSON(wire.Act{Type: "act", Request: request}); err != nil {
 			return 0, 0, "", err
 		}
-		for _, socket := range sockets {
-			if err := readUntil(socket, `"type":"changes"`); err != nil {
+		for _, p := range people {
+			if _, err := p.until(`{"type":"changes"`); err != nil {
 				return 0, 0, "", err
 			}
 		}
 		took = append(took, time.Since(start))
 		time.Sleep(60 * time.Millisecond) // an idle service, and within the pace of a person
 	}
-	entries, err := b.store.LastEntries(b.ctx, id, 1)
+	entries, err := b.store.LastEntries(b.ctx, r.id, 1)
 	if err != nil {
 		return 0, 0, "", err
 	}
@@ -365,33 +518,38 @@ func latency(b *bench) (ours, reference float64, unit string, err error) {
 	return median(took) * 1e3, (commit + trip) * 1e3, "ms", err
 }
 
+// times does something so often, with pauses, and returns how long each took.
+func times(n int, pause time.Duration, do func() error) ([]time.Duration, error) {
+	var took []time.Duration
+	for range n {
+		start := time.Now()
+		if err := do(); err != nil {
+			return nil, err
+		}
+		took = append(took, time.Since(start))
+		time.Sleep(pause)
+	}
+	return took, nil
+}
+
 // flood is the time of another's act while one person sends points and grips as fast as
 // their socket takes them, against the same act in quiet.
 func flood(b *bench) (ours, reference float64, unit string, err error) {
-	const seats, times = 3, 100
-	id, err := b.open(seats)
+	const seats, each = 3, 100
+	r, err := b.open(shape{}, seats)
 	if err != nil {
 		return 0, 0, "", err
 	}
-	sockets, hangUp, err := b.dialAll(id, seats)
+	people, hangUp, err := b.dialAll(r)
 	if err != nil {
 		return 0, 0, "", err
 	}
 	defer hangUp()
-	go drain(sockets[1])
+	go people[1].listen()
 	acts := func() (float64, error) {
-		var took []time.Duration
-		for n := range times {
-			start := time.Now()
-			act := wire.Act{Type: "act", Request: wire.Request{ID: fmt.Sprint(start.UnixNano(), n), Steps: "shuffle weather"}}
-			if err := sockets[0].WriteJSON(act); err != nil {
-				return 0, err
-			}
-			if err := readUntil(sockets[0], `"id":"`+act.ID+`"`); err != nil {
-				return 0, err
-			}
-			took = append(took, time.Since(start))
-			time.Sleep(60 * time.Millisecond)
+		took, err := times(each, 60*time.Millisecond, func() error { return people[0].act("shuffle weather") })
+		if err != nil {
+			return 0, err
 		}
 		return median(took), nil
 	}
@@ -399,7 +557,7 @@ func flood(b *bench) (ours, reference float64, unit string, err error) {
 	if err != nil {
 		return 0, 0, "", err
 	}
-	stop := make(chan struct{})
+	stop, flooding := make(chan struct{}), people[2].socket
 	go func() {
 		for n := 0; ; n++ {
 			select {
@@ -407,7 +565,7 @@ func flood(b *bench) (ours, reference float64, unit string, err error) {
 				return
 			default:
 			}
-			if sockets[2].WriteJSON(wire.Point{Type: "point", X: float64(n % 500), Y: 100}) != nil || sockets[2].WriteJSON(wire.Grip{Type: "grip"}) != nil {
+			if flooding.WriteJSON(wire.Point{Type: "point", X: float64(n % 500), Y: 100}) != nil || flooding.WriteJSON(wire.Grip{Type: "grip"}) != nil {
 				return
 			}
 			if n%20 == 0 {
@@ -415,19 +573,10 @@ func flood(b *bench) (ours, reference float64, unit string, err error) {
 			}
 		}
 	}()
-	go drain(sockets[2])
+	go people[2].listen()
 	flooded, err := acts()
 	close(stop)
 	return flooded * 1e3, quiet * 1e3, "ms", err
-}
-
-// drain reads a socket until it ends.
-func drain(socket *websocket.Conn) {
-	for {
-		if _, _, err := socket.NextReader(); err != nil {
-			return
-		}
-	}
 }
 
 // singleCommits is the median time of a commit of one row, in seconds.

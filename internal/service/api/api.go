@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/http/pprof"
 	"path"
 	"reflect"
 	"regexp"
@@ -144,6 +145,10 @@ func methodsOf(router chi.Routes, path string) (methods []string) {
 func (a *API) Metrics() http.Handler {
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", a.counted)
+	for _, profile := range []string{"heap", "allocs", "goroutine", "block", "mutex"} {
+		mux.Handle("GET /debug/pprof/"+profile, pprof.Handler(profile)) // not the command line, which may have a password
+	}
+	mux.HandleFunc("GET /debug/pprof/profile", pprof.Profile)
 	return mux
 }
 
