@@ -241,15 +241,57 @@ func (w *world) hidden(viewer Viewer) [][]table.CardID {
 	return all
 }
 
-// exchange has two cards that look alike to a viewer be each other, and says which.
-// Covered cards may also be turned.
-func (w *world) exchange(d *tabletest.Dice, viewer Viewer) (one, other table.CardID) {
+// asksOf are the names that a request asks for, and the places where.
+func asksOf(a table.Action) (about []string) {
+	var filter func(f table.Filter)
+	filter = func(f table.Filter) {
+		about = append(about, f.Than...)
+		for _, part := range append(slices.Clone(f.And), f.Or...) {
+			filter(part)
+		}
+		if f.Not != nil {
+			filter(*f.Not)
+		}
+	}
+	pick := func(k table.Pick) {
+		about = append(about, k.Names...)
+		if k.Where != nil {
+			about = append(about, string(k.From))
+			filter(*k.Where)
+		}
+	}
+	switch a := a.(type) {
+	case table.All:
+		for _, line := range a.Actions {
+			about = append(about, asksOf(line)...)
+		}
+	case table.Move:
+		pick(a.Pick)
+	case table.Rotate:
+		pick(a.Pick)
+	}
+	return about
+}
+
+// exchange has two cards that look alike to a viewer be each other, and says which; often one
+// that a request asks for, and one that lies where it asks. Covered cards may also be turned.
+func (w *world) exchange(d *tabletest.Dice, viewer Viewer, about ...string) (one, other table.CardID) {
 	groups := w.hidden(viewer)
 	if len(groups) == 0 {
 		return 0, 0
 	}
 	group := groups[d.Int(0, len(groups)-1)]
 	one, other = group[d.Int(0, len(group)-1)], group[d.Int(0, len(group)-1)]
+	if len(about) > 0 && d.Int(0, 2) > 0 {
+		for _, named := range groups {
+			if i := slices.IndexFunc(named, func(card table.CardID) bool { return slices.Contains(about, w.table.Design(card).Name) }); i >= 0 {
+				one, other = named[i], named[d.Int(0, len(named)-1)]
+				if at := slices.IndexFunc(named, func(card table.CardID) bool { return slices.Contains(about, string(w.table.Cards[card].Place)) }); at >= 0 && d.Int(0, 1) == 0 {
+					other = named[at]
+				}
+			}
+		}
+	}
 	a, b := w.table.Cards[one], w.table.Cards[other]
 	a.Deck, a.Design, b.Deck, b.Design = b.Deck, b.Design, a.Deck, a.Design
 	if d.Int(0, 3) == 0 {
@@ -292,8 +334,11 @@ const requests = 8
 func hiddenCardsDecide(rt *rapid.T, hole plant) string {
 	s := drawScene(rt, 14)
 	first, second := newWorld(s.script, hole), newWorld(s.script, hole)
+	if s.dice.Int(0, 3) == 0 {
+		s.request = tabletest.Search(s.dice, first.table, s.actor)
+	}
 	first.held, second.held = s.held, s.held
-	one, other := second.exchange(s.dice, s.actor)
+	one, other := second.exchange(s.dice, s.actor, asksOf(s.request)...)
 	if one == 0 {
 		return ""
 	}
@@ -431,7 +476,10 @@ func standsForNothing(rt *rapid.T, hole plant) (refused, stands, differs bool) {
 		w := newWorld(s.script, nil)
 		w.seed, w.held = chance.Seed{7, byte(n)}, s.held
 		for range 1 + n%40 {
-			w.exchange(s.dice, s.actor)
+			w.exchange(s.dice, s.actor, asksOf(s.request)...)
+		}
+		if n%3 == 0 {
+			w.exaggerate(s.actor, s.request, n%2 == 0)
 		}
 		if other := w.act(s.actor, s.request); answer(other.refusal) != answer(one.refusal) {
 			return true, true, true
@@ -528,6 +576,9 @@ var holes = map[string]struct {
 		edits, deeds, refusal := w.honest(actor, a)
 		return edits, append(deeds, table.Deed{Actor: actor, Do: "try", Of: table.Wordless{}}), refusal
 	}},
+	"a search is judged by where hidden cards lie, where it asks for its own place": {hiddenCardsDecide, judgedWhereTheyLie(func(in, not bool) bool { return in && !not })},
+	"a search is judged by where hidden cards lie, where it asks for another place": {hiddenCardsDecide, judgedWhereTheyLie(func(in, not bool) bool { return not && !in })},
+	"a search is never judged": {hiddenCardsDecide, judged(func(*world, Viewer, table.Pick) bool { return true })},
 	"a look is at whatever lies on top": {hiddenCardsDecide, func(w *world, actor Viewer, a table.Action) (table.Edits, []table.Deed, *table.Refusal) {
 		for id, look := range w.table.Looks {
 			p := w.table.Places[id]
@@ -548,6 +599,148 @@ func takesBack(w *world, actor Viewer, a table.Action) (table.Edits, []table.Dee
 		return nil, nil, refusal
 	}
 	return edits, deeds, refusal
+}
+
+// judgedWhereTheyLie takes back what a search decided that was judged by where the hidden cards
+// of the table lie, as once was done, where the filters ask for places as given.
+func judgedWhereTheyLie(asks func(in, not bool) bool) plant {
+	return judged(func(w *world, actor Viewer, k table.Pick) bool {
+		if in, not := asksFor(*k.Where, false); !asks(in, not) {
+			return false
+		}
+		all, fitting, hidden, known := 0, 0, 0, 0
+		for id, p := range w.table.Places {
+			searched := id == k.From || p.Of != "" && p.Of == k.From
+			for i, card := range p.Cards {
+				fits := w.fits(*k.Where, card)
+				switch seen := w.table.FrontSeen(actor, p, i); {
+				case !seen && searched:
+					hidden++
+					fallthrough
+				case !seen:
+					if all++; fits {
+						fitting++
+					}
+				case searched && fits:
+					known++
+				}
+			}
+		}
+		enough := max(k.Count, 1)
+		if k.Which == table.Every || k.UpTo {
+			enough = 1
+		}
+		least, most := known+max(0, hidden-(all-fitting)), known+min(hidden, fitting)
+		return least >= enough || least == most
+	})
+}
+
+// judged takes back what searches decided that are called blind, where nothing else decides.
+func judged(blind func(*world, Viewer, table.Pick) bool) plant {
+	return func(w *world, actor Viewer, a table.Action) (table.Edits, []table.Deed, *table.Refusal) {
+		lines := []table.Action{a}
+		if all, several := a.(table.All); several {
+			lines = all.Actions
+		}
+		searches := false
+		for _, line := range lines {
+			var k table.Pick
+			switch line := line.(type) {
+			case table.Move:
+				k = line.Pick
+			case table.Rotate:
+				k = line.Pick
+			case table.Draw, table.Close, table.SetCounter:
+				continue
+			}
+			if k.From == "" || len(k.Names) > 0 || k.Which == table.ByChance || k.Where != nil && !blind(w, actor, k) {
+				return w.honest(actor, a)
+			}
+			searches = searches || k.Where != nil
+		}
+		if !searches {
+			return w.honest(actor, a)
+		}
+		return takesBack(w, actor, a)
+	}
+}
+
+// asksFor reports whether a filter asks that cards lie somewhere, and that they do not.
+func asksFor(f table.Filter, turned bool) (in, not bool) {
+	if f.Not != nil {
+		return asksFor(*f.Not, !turned)
+	}
+	for _, part := range append(slices.Clone(f.And), f.Or...) {
+		i, n := asksFor(part, turned)
+		in, not = in || i, not || n
+	}
+	return in || f.In != nil && !turned, not || f.In != nil && turned
+}
+
+// exaggerate has as many hidden cards fit what a request searches for, where it searches, as can be, or as
+// few.
+func (w *world) exaggerate(viewer Viewer, a table.Action, fit bool) {
+	lines := []table.Action{a}
+	if all, several := a.(table.All); several {
+		lines = all.Actions
+	}
+	for _, line := range lines {
+		picks, does := line.(interface{ Picks() table.Pick })
+		if !does || picks.Picks().Where == nil {
+			continue
+		}
+		k := picks.Picks()
+		p := w.table.Places[k.From]
+		if p == nil {
+			continue
+		}
+		for _, group := range w.hidden(viewer) {
+			for _, one := range group {
+				if w.table.Cards[one].Place != p.ID || w.fitsAt(*k.Where, one, p) == fit {
+					continue
+				}
+				for _, other := range group {
+					a, b := w.table.Cards[one], w.table.Cards[other]
+					if b.Place != p.ID && w.fitsAt(*k.Where, other, p) == fit {
+						a.Deck, a.Design, b.Deck, b.Design = b.Deck, b.Design, a.Deck, a.Design
+						break
+					}
+				}
+			}
+		}
+	}
+}
+
+// fits is what a filter says of a card where it lies.
+func (w *world) fits(f table.Filter, card table.CardID) bool {
+	return w.fitsAt(f, card, w.table.Places[w.table.Cards[card].Place])
+}
+
+// fitsAt is what a filter would say of a card that lies at a place.
+func (w *world) fitsAt(f table.Filter, card table.CardID, p *table.Place) bool {
+	some := func(parts []table.Filter, is bool) bool {
+		return slices.ContainsFunc(parts, func(part table.Filter) bool { return w.fitsAt(part, card, p) == is })
+	}
+	switch {
+	case f.Not != nil:
+		return !w.fitsAt(*f.Not, card, p)
+	case f.And != nil:
+		return !some(f.And, false)
+	case f.Or != nil:
+		return some(f.Or, true)
+	case f.In != nil:
+		return slices.Contains(f.In, p.ID) || p.Of != "" && slices.Contains(f.In, p.Of)
+	}
+	value, than := w.table.Field(card, f.Field), f.Than[0]
+	switch f.Is {
+	case "≠":
+		return value != than
+	case "<":
+		return value < than
+	case "≥":
+		return value >= than
+	}
+	return value == than
 }
 
 // oneByOne does the steps of a sequence each for itself, and takes all back where one
@@ -590,11 +783,12 @@ func TestThePropertiesFindPlantedHoles(t *testing.T) {
 	for name, hole := range holes {
 		t.Run(name, func(t *testing.T) {
 			found := ""
-			for seed := 0; seed < 6000 && found == ""; seed++ {
+			seed := 0
+			for ; seed < 2000 && found == ""; seed++ {
 				found = rapid.Custom(func(rt *rapid.T) string { return hole.property(rt, hole.plant) }).Example(seed)
 			}
 			assert.NotEmpty(t, found, "the property does not see this hole")
-			t.Log(found)
+			t.Logf("seed %d: %s", seed, found)
 		})
 	}
 }

@@ -211,8 +211,11 @@ const maxLooked = 400_000
 
 // looksThrough counts the cards of a place that are looked through one by one, so that a
 // small message is small work.
-func (d *draft) looksThrough(p *Place) {
-	if d.looked += len(p.Cards); d.looked > maxLooked && d.trouble == nil {
+func (d *draft) looksThrough(p *Place) { d.asksEach(p, 1) }
+
+// asksEach is that, of a filter that weighs as much as several.
+func (d *draft) asksEach(p *Place, weight int) {
+	if d.looked += len(p.Cards) * weight; d.looked > maxLooked && d.trouble == nil {
 		d.doubts.wiser = d.doubts.wiser || len(d.doubts.counts) > 0
 		d.trouble = refuse(OutOfBounds, "This looks through more than %d cards as one. Do it in parts.", maxLooked).with("most", maxLooked)
 	}

@@ -50,31 +50,68 @@ func (d *draft) count(p *Place) int {
 	return len(p.Cards)
 }
 
-// searches notes whether it depends on hidden cards that a filter finds enough. It does
-// not where no hidden card of this table fits, or all do, or so many that there must
-// be enough among those that were searched.
+// slot is what the actor can tell of a hidden card, before a filter: where it lies, as
+// far as the filter tells places apart, and of what deck it is, if its back shows.
+type slot struct {
+	whereabouts string
+	deck        string
+}
+
+// maxSlots bounds how many kinds of hidden cards one search tells apart. Beyond it any
+// of them may decide.
+const maxSlots = 16
+
+// searches notes whether it depends on hidden cards that a filter finds enough. Each
+// hidden card might be any other of this table, of the same deck where its back shows; and
+// is asked for where it lies. It does not depend on them where no such card fits, or all do,
+// or so many that there must be enough among those that were searched.
 func (d *draft) searches(k Pick, within []*Place, found int) {
-	hidden, known := 0, found
+	hidden, examples, known := map[slot]int{}, map[slot]*Place{}, found
 	for _, p := range within {
+		whereabouts := k.Where.whereabouts(p)
 		for i, card := range p.Cards {
-			if !d.knows(p, i) {
-				hidden++
-				if k.Where.fits(d.table, card) {
-					known--
-				}
+			if d.knows(p, i) {
+				continue
+			}
+			s := slot{whereabouts: whereabouts}
+			if d.knowsDeck(p, i) {
+				s.deck = d.table.Cards[card].Deck
+			}
+			hidden[s]++
+			examples[s] = p
+			if k.Where.fits(d.table, card) {
+				known--
 			}
 		}
 	}
-	if hidden == 0 {
+	if len(hidden) == 0 {
 		return
 	}
 	enough := max(k.Count, 1)
 	if k.Which == Every || k.UpTo {
 		enough = 1
 	}
-	all, fitting := d.unknown(*k.Where)
-	least, most := known+max(0, hidden-(all-fitting)), known+min(hidden, fitting)
-	if least < enough && least != most { // otherwise, or with another number in the answer
+	least, most := known, known
+	if len(hidden) > maxSlots {
+		least, most = 0, enough
+	} else {
+		unknown := d.unknown()
+		for s, n := range hidden {
+			all, fitting := 0, 0
+			for design, some := range unknown {
+				if s.deck != "" && s.deck != design.deck {
+					continue
+				}
+				all += some.count
+				if k.Where.fitsAt(d.table, some.example, examples[s]) {
+					fitting += some.count
+				}
+			}
+			least += max(0, n-(all-fitting))
+			most += min(n, fitting)
+		}
+	}
+	if least < enough && least != most { // refused in one case and not in another, or with another number
 		for _, p := range within {
 			if !d.knowsAll(p) {
 				d.wise(p)
@@ -83,19 +120,27 @@ func (d *draft) searches(k Pick, within []*Place, found int) {
 	}
 }
 
-// unknown counts the cards of the table whose fronts the actor does not know, and
-// those of them that fit a filter.
-func (d *draft) unknown(f Filter) (all, fitting int) {
+// designKey names a design of a deck.
+type designKey struct{ deck, design string }
+
+// copiesOf are the cards of one design: how many, and one of them.
+type copiesOf struct {
+	count   int
+	example CardID
+}
+
+// unknown are the cards of the table whose fronts the actor does not know, by their designs.
+func (d *draft) unknown() map[designKey]copiesOf {
+	all := map[designKey]copiesOf{}
 	for _, p := range d.table.Places {
 		for i, card := range p.Cards {
 			if !d.knows(p, i) {
-				if all++; f.fits(d.table, card) {
-					fitting++
-				}
+				key := designKey{d.table.Cards[card].Deck, d.table.Cards[card].Design}
+				all[key] = copiesOf{all[key].count + 1, card}
 			}
 		}
 	}
-	return all, fitting
+	return all
 }
 
 // values are the different values of a field among cards that may lie in a place,

@@ -46,6 +46,11 @@ func (t *Table) Bookmark(now int64) *Table {
 		}
 		b.Pieces[id] = &alone
 	}
+	for id, p := range b.Laid {
+		alone := *p
+		alone.X, alone.Y = newDraft(b, 0, nil, Circumstances{}).onTable(p.X, p.Y) // the table may be smaller by now
+		b.Laid[id] = &alone
+	}
 	return b
 }
 
@@ -99,12 +104,12 @@ func (t *Table) damagedNames(designs map[string]map[string]Design) string {
 		return fmt.Sprintf("More than %d things were made there.", maxMade)
 	}
 	for key, deck := range t.Decks {
-		if deck == nil || deck.Key != key || designs[key] == nil {
+		if deck == nil || deck.Key != key || designs[key] == nil || !goodID(key) {
 			return fmt.Sprintf("There is no deck %q.", key)
 		}
 	}
 	for id, p := range t.Places {
-		if p == nil || p.ID != id || t.yetToCome("felt/", string(id)) || p.Kind == Loose && !strings.HasPrefix(string(id), "felt/") {
+		if p == nil || p.ID != id || !goodID(string(id)) || t.yetToCome("felt/", string(id)) || p.Kind == Loose && !strings.HasPrefix(string(id), "felt/") {
 			return fmt.Sprintf("There is no place %q.", id)
 		}
 	}
@@ -120,7 +125,7 @@ func (t *Table) damagedNames(designs map[string]map[string]Design) string {
 	}
 	for _, pieces := range []map[PieceID]*Piece{t.Pieces, t.Laid} {
 		for id, p := range pieces {
-			if p == nil || p.ID != id || t.yetToCome(takenOff, string(id)) {
+			if p == nil || p.ID != id || !goodID(string(id)) || t.yetToCome(takenOff, string(id)) {
 				return fmt.Sprintf("There is no piece %q.", id)
 			}
 		}
@@ -132,6 +137,11 @@ func (t *Table) damagedNames(designs map[string]map[string]Design) string {
 func (t *Table) damagedFrame(map[string]map[string]Design) string {
 	if refusal := t.Settings.fits(); refusal != nil {
 		return refusal.Text
+	}
+	// Nobody is there yet, so nobody has its keys and it can be entered, whatever it says.
+	t.Settings.Host, t.Settings.Locked, t.Settings.Ended, t.Settings.Spectators = 0, false, false, ""
+	for i, c := range t.Chairs {
+		t.Chairs[i] = Chair{Seat: c.Seat, Colour: c.Colour}
 	}
 	if len(t.Looks)+len(t.Asks)+len(t.Shown)+len(t.Brief)+len(t.Draws)+len(t.Leaving) > 0 {
 		return "Somebody is still at the table."
@@ -222,6 +232,15 @@ func (t *Table) yetToCome(like, id string) bool {
 	}
 	n, err := strconv.ParseUint(number, 10, 64)
 	return err != nil || n < 1 || n > t.Made || itoa(int(n)) != number
+}
+
+// maxID bounds the id of a place, a piece or a deck that comes from outside, in bytes.
+const maxID = 200
+
+// goodID reports whether an id that comes from outside can be shown: ids reach terminals and
+// pages as names do.
+func goodID(id string) bool {
+	return id != "" && len(id) <= maxID && utf8.ValidString(id) && printable(id, false) == id
 }
 
 // fitsAnywhere is fits also for the felt and for cells of grids, which lie where their grids

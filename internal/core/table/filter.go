@@ -35,6 +35,23 @@ func (f Filter) deep(left int) bool {
 	return f.Not != nil && f.Not.deep(left-1)
 }
 
+// weight is how much it takes to ask one card, of a filter of one value 1.
+func (f Filter) weight() int {
+	values := 0
+	var count func(Filter)
+	count = func(f Filter) {
+		values += max(1, len(f.Than)+len(f.In))
+		for _, part := range append(slices.Clone(f.And), f.Or...) {
+			count(part)
+		}
+		if f.Not != nil {
+			count(*f.Not)
+		}
+	}
+	count(f)
+	return 1 + values/8
+}
+
 // reads reports whether a filter asks what cards show, and not only where they
 // lie.
 func (f Filter) reads() bool {
@@ -49,28 +66,47 @@ func (f Filter) reads() bool {
 
 // fits reports whether a card is chosen.
 func (f Filter) fits(t *Table, card CardID) bool {
+	return f.fitsAt(t, card, t.Places[t.Cards[card].Place])
+}
+
+// fitsAt reports whether a card would be chosen if it lay in a place.
+func (f Filter) fitsAt(t *Table, card CardID, at *Place) bool {
 	switch {
 	case f.Not != nil:
-		return !f.Not.fits(t, card)
+		return !f.Not.fitsAt(t, card, at)
 	case f.And != nil:
-		for _, part := range f.And {
-			if !part.fits(t, card) {
-				return false
-			}
-		}
-		return true
+		return !slices.ContainsFunc(f.And, func(part Filter) bool { return !part.fitsAt(t, card, at) })
 	case f.Or != nil:
-		for _, part := range f.Or {
-			if part.fits(t, card) {
-				return true
-			}
-		}
-		return false
+		return slices.ContainsFunc(f.Or, func(part Filter) bool { return part.fitsAt(t, card, at) })
 	case f.In != nil:
-		p := t.Places[t.Cards[card].Place]
-		return slices.Contains(f.In, p.ID) || p.Of != "" && slices.Contains(f.In, p.Of)
+		return at.among(f.In)
 	}
 	return f.compares(t.Field(card, f.Field))
+}
+
+// among reports whether a place is one of some; a grid stands for all its cells.
+func (p *Place) among(places []PlaceID) bool {
+	return slices.Contains(places, p.ID) || p.Of != "" && slices.Contains(places, p.Of)
+}
+
+// whereabouts tells apart the places that a filter tells apart: for each of its parts
+// that asks for places, whether a place is one of them.
+func (f Filter) whereabouts(at *Place) string {
+	switch {
+	case f.Not != nil:
+		return f.Not.whereabouts(at)
+	case f.And != nil || f.Or != nil:
+		all := ""
+		for _, part := range append(slices.Clone(f.And), f.Or...) {
+			all += part.whereabouts(at)
+		}
+		return all
+	case f.In == nil:
+		return ""
+	case at.among(f.In):
+		return "i"
+	}
+	return "o"
 }
 
 // takes reports whether a filter that asks for places alone lets cards of a place
@@ -84,7 +120,7 @@ func (f Filter) takes(p *Place) bool {
 	case f.Or != nil:
 		return slices.ContainsFunc(f.Or, func(part Filter) bool { return part.takes(p) })
 	}
-	return slices.Contains(f.In, p.ID) || p.Of != "" && slices.Contains(f.In, p.Of)
+	return p.among(f.In)
 }
 
 func (f Filter) compares(value string) bool {

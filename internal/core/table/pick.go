@@ -81,8 +81,12 @@ func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) 
 		if k.Where.deep(maxFilter) {
 			return nil, refuse(NotUnderstood, "This search is nested too deep.")
 		}
+		weight := k.Where.weight()
 		for _, one := range within {
-			d.looksThrough(one)
+			d.asksEach(one, weight)
+		}
+		if d.trouble != nil {
+			return nil, d.trouble
 		}
 		all := from
 		from = nil
@@ -234,6 +238,9 @@ func (d *draft) spotOf(cards []CardID) *Spot {
 	}
 	return d.spot(from)
 }
+
+// Picks is what an action picks that picks cards.
+func (k Pick) Picks() Pick { return k }
 
 func (k Pick) handles() []Handle { return k.Cards }
 

@@ -142,3 +142,10 @@ func (d *draft) knows(p *Place, index int) bool {
 	}
 	return d.sights.fronts[card] && !d.doubts.cards[card]
 }
+
+// knowsDeck reports whether the actor knows of what deck the card at an index is: it was
+// before their eyes before the first line, whichever side was up, and nothing since depends
+// on what they did not see.
+func (d *draft) knowsDeck(p *Place, index int) bool {
+	return d.actor == 0 || d.inViewAtFirst(p, index) && !d.doubts.cards[p.Cards[index]]
+}

@@ -24,6 +24,18 @@ func Request(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) 
 	return table.All{Actions: lines}
 }
 
+// Search makes a sequence of which what is searched decides, and nothing else: often of few hidden
+// cards, and with a last step that is mostly refused.
+func Search(r *Dice, t *table.Table, actor table.Seat) table.Action {
+	var lines table.Actions
+	from := stocked(r, t, actor)
+	if r.Int(0, 1) == 0 {
+		from = oneOf(r, []table.PlaceID{"dock/1", "dock/2", "dock/3"})
+		lines = append(lines, table.Draw{From: stocked(r, t, actor), Count: r.Int(1, 2), To: from})
+	}
+	return table.All{Actions: append(lines, searching(r, t, from), refused(r, t))}
+}
+
 // inOne are the kinds of action that may be part of a longer one.
 var inOne = slices.DeleteFunc(Kinds(), func(kind string) bool {
 	return slices.Contains([]string{"all", "sit", "hand-on", "free", "change-seat", "keys", "end", "undo", "lapse"}, kind)
@@ -44,8 +56,7 @@ func probing(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) 
 		others := &table.Filter{In: slices.DeleteFunc(t.PlaceIDs(), func(id table.PlaceID) bool { return id == from })}
 		return table.Gather{Deck: oneOf(r, []string{"letters", "weather"}), Where: oneOf(r, []*table.Filter{nil, {In: []table.PlaceID{from}}, {Not: others}}), Shuffle: r.Int(0, 1) == 0}
 	case 3:
-		where := &table.Filter{Field: oneOf(r, []string{"name", "group", "deck"}), Is: oneOf(r, []string{"=", "≠"}), Than: []string{oneOf(r, []string{anyName(r), "1", "letters"})}}
-		return table.Move{Pick: table.Pick{From: from, Which: oneOf(r, []table.Which{"", table.Every, table.Bottom}), Count: r.Int(0, 3), UpTo: r.Int(0, 1) == 0, Where: where}, To: to}
+		return searching(r, t, from)
 	case 4:
 		return table.Shuffle{Place: from}
 	case 5:
@@ -58,6 +69,19 @@ func probing(r *Dice, t *table.Table, actor table.Seat, handles []table.Handle) 
 		return oneOf(r, []table.Action{table.First{}, table.Roll{Pieces: []table.PieceID{"wind"}}, table.Separate{Place: from, By: oneOf(r, []string{"group", "deck"})}})
 	}
 	return Generate(oneOf(r, inOne), r, t, actor)
+}
+
+// searching makes a step that searches a place.
+func searching(r *Dice, t *table.Table, from table.PlaceID) table.Action {
+	where := oneOf(r, []*table.Filter{
+		{Field: "name", Than: []string{anyName(r)}}, {Field: "name", Than: []string{anyName(r)}}, {Field: "group", Than: []string{"1"}}, {Field: "deck", Than: []string{"letters"}},
+	})
+	where.Is = oneOf(r, []string{"=", "≠"})
+	if r.Int(0, 3) > 0 {
+		where = located(r, t, where, from)
+	}
+	some := table.Pick{From: from, Which: oneOf(r, []table.Which{"", table.Every, table.Bottom}), Count: r.Int(0, 3), UpTo: r.Int(0, 1) == 0, Where: where}
+	return oneOf(r, []table.Action{table.Move{Pick: some, To: table.Target{Place: place(r, t)}}, table.Rotate{Pick: some}})
 }
 
 // refused makes a step that mostly cannot be done.

@@ -681,7 +681,35 @@ func pickFrom(r *Dice, t *table.Table, actor table.Seat, p *table.Place) table.P
 	} else if r.Int(0, 5) == 0 {
 		k.Where = &table.Filter{Not: &table.Filter{In: []table.PlaceID{place(r, t), "marsh/A1"}}}
 	}
+	if k.Where != nil && r.Int(0, 2) == 0 {
+		k.Where = located(r, t, k.Where, p.ID)
+	}
 	return k
+}
+
+// located is a filter that asks where cards lie, too: in the place that is searched or
+// not, in others, nested, either way round.
+func located(r *Dice, t *table.Table, by *table.Filter, searched table.PlaceID) *table.Filter {
+	where := table.Filter{In: oneOf(r, [][]table.PlaceID{{searched}, {searched}, {place(r, t)}, {place(r, t), searched}})}
+	if r.Int(0, 1) == 0 {
+		inner := where
+		where = table.Filter{Not: &inner}
+	}
+	both := []table.Filter{*by, where}
+	if r.Int(0, 1) == 0 {
+		both = []table.Filter{where, *by}
+	}
+	whole := table.Filter{And: both}
+	if r.Int(0, 1) == 0 {
+		whole = table.Filter{Or: both}
+	}
+	switch r.Int(0, 5) {
+	case 0:
+		return &table.Filter{Not: &whole}
+	case 1:
+		return &table.Filter{And: []table.Filter{whole, {Not: &table.Filter{In: []table.PlaceID{place(r, t)}}}}}
+	}
+	return &whole
 }
 
 func target(r *Dice, t *table.Table) table.Target {
