@@ -19,7 +19,7 @@ import (
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
-// Four properties of what is refused, over one request on a table that play led to.
+// Five properties of what is refused and of what cues do, over one request on a table that play led to.
 // Hidden is what is outside the actor's view now.
 
 // world is a table that a script led to. The same script leads to the same world.
@@ -439,6 +439,114 @@ func privateActsShow(rt *rapid.T, hole plant) string {
 		return fmt.Sprintf("seat %d learns by %+v of %+v of seat %d:\n%s\n%s", s.actor, s.request, private, other, one.bytes, two.bytes)
 	}
 	return ""
+}
+
+// cueTells is property 5: steps that somebody else may have written, and that nobody is asked to confirm,
+// tell others nothing of what only their presser sees.
+func cueTells(rt *rapid.T, exposes func(table.Action, *table.Table, table.Seat) bool) string {
+	s := drawScene(rt, 14)
+	first, second := newWorld(s.script, nil), newWorld(s.script, nil)
+	other := Viewer((int(s.actor) + s.dice.Int(1, players)) % (players + 1)) // another seat, or whoever watches
+	if other == s.actor {
+		other = 0
+	}
+	one := second.onlySeen(s.dice, s.actor)
+	if one == 0 {
+		return ""
+	}
+	s.request = tabletest.Request(s.dice, first.table, s.actor, nil)
+	if s.dice.Int(0, 1) == 0 { // of what only the presser sees, with something that all see behind it
+		from := first.table.Cards[one].Place
+		s.request = table.All{Actions: table.Actions{tabletest.Touching(s.dice, first.table, from, first.table.Design(one).Name), table.SetCounter{Piece: "day", By: 1}}}
+	}
+	lines := []table.Action{s.request}
+	if all, several := s.request.(table.All); several {
+		lines = all.Actions
+	}
+	free := func(a table.Action) bool { // what takes from everybody, as everybody knows
+		g, gathers := a.(table.Gather)
+		_, home := a.(table.EverythingHome)
+		return home || gathers && g.Where == nil
+	}
+	if slices.ContainsFunc(lines, func(a table.Action) bool { return free(a) || exposes(a, first.table, s.actor) }) {
+		return ""
+	}
+	if a, b := first.shownTo(other, s.actor, s.request), second.shownTo(other, s.actor, s.request); a != b {
+		return fmt.Sprintf("seat %d is told what only seat %d sees by %+v:\n%s\n%s", other, s.actor, s.request, a, b)
+	}
+	return ""
+}
+
+// onlySeen has a card that only a seat sees show something else of its deck, and says which card.
+func (w *world) onlySeen(d *tabletest.Dice, seat Viewer) table.CardID {
+	var seen []table.CardID
+	for _, id := range w.table.PlaceIDs() {
+		p := w.table.Places[id]
+		for i, card := range p.Cards {
+			others := false
+			for viewer := range Viewer(players + 1) {
+				others = others || viewer != seat && w.table.FrontSeen(viewer, p, i)
+			}
+			if !others && w.table.FrontSeen(seat, p, i) {
+				seen = append(seen, card)
+			}
+		}
+	}
+	if len(seen) == 0 {
+		return 0
+	}
+	card := seen[d.Int(0, len(seen)-1)]
+	c := w.table.Cards[card]
+	designs := slices.Sorted(maps.Keys(w.table.Decks[c.Deck].Designs))
+	c.Design = designs[d.Int(0, len(designs)-1)]
+	return card
+}
+
+// shownTo does an action and says what another viewer got.
+func (w *world) shownTo(viewer, actor Viewer, a table.Action) string {
+	edits, deeds, _ := w.apply(w, actor, a)
+	if edits == nil && deeds == nil {
+		return ""
+	}
+	text, err := json.Marshal(w.gate.Changes(w.table, w.gate.Settle(w.table, edits), deeds, viewer))
+	if err != nil {
+		panic(err)
+	}
+	return string(text)
+}
+
+func TestACueTellsNothingOfWhatOnlyItsPresserSees(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) { require.Empty(rt, cueTells(rt, table.Exposes)) })
+}
+
+// What Exposes once left out, and each kind of action that it may not.
+func TestThePropertyOfCuesFindsPlantedHoles(t *testing.T) {
+	holes := map[string]func(table.Action) bool{
+		"turning and flipping are not confirmed": func(a table.Action) bool {
+			switch a.(type) {
+			case table.Rotate, table.Flip:
+				return true
+			}
+			return false
+		},
+		"moves within a hand are not confirmed": func(a table.Action) bool {
+			m, is := a.(table.Move)
+			return is && m.To.Place == m.From
+		},
+		"moves are not confirmed": func(a table.Action) bool { _, is := a.(table.Move); return is },
+	}
+	for name, hole := range holes {
+		t.Run(name, func(t *testing.T) {
+			found, seed := "", 0
+			for ; seed < 2000 && found == ""; seed++ {
+				found = rapid.Custom(func(rt *rapid.T) string {
+					return cueTells(rt, func(a table.Action, t *table.Table, seat table.Seat) bool { return !hole(a) && table.Exposes(a, t, seat) })
+				}).Example(seed)
+			}
+			assert.NotEmpty(t, found, "the property does not see this hole")
+			t.Logf("seed %d: %s", seed, found)
+		})
+	}
 }
 
 // shownTo reports whether edits turn a card that is shown to a viewer, who sees it.

@@ -36,6 +36,19 @@ func Search(r *Dice, t *table.Table, actor table.Seat) table.Action {
 	return table.All{Actions: append(lines, searching(r, t, from), refused(r, t))}
 }
 
+// Touching makes a step that picks a card by its name in a place, or else by what its group is, and does
+// something there.
+func Touching(r *Dice, t *table.Table, from table.PlaceID, name string) table.Action {
+	k := table.Pick{From: from, Names: []string{name}}
+	if r.Int(0, 1) == 0 {
+		k = table.Pick{From: from, Where: &table.Filter{Field: oneOf(r, []string{"name", "group"}), Than: []string{oneOf(r, []string{name, "1"})}}}
+	}
+	return oneOf(r, []table.Action{
+		table.Rotate{Pick: k}, table.Flip{Pick: k}, table.Move{Pick: k, To: table.Target{Place: from, Under: true}}, table.Move{Pick: k, To: table.Target{Place: place(r, t)}},
+		table.Sort{Place: from, By: "name"}, table.Shuffle{Place: from}, table.ShowCards{Pick: k},
+	})
+}
+
 // inOne are the kinds of action that may be part of a longer one.
 var inOne = slices.DeleteFunc(Kinds(), func(kind string) bool {
 	return slices.Contains([]string{"all", "sit", "hand-on", "free", "change-seat", "keys", "end", "undo", "lapse"}, kind)
