@@ -19,7 +19,7 @@ import (
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
 
-// Five properties of what is refused and of what cues do, over one request on a table that play led to.
+// Six properties of what is refused, of what cues do and of what editions tell, over one request on a table that play led to.
 // Hidden is what is outside the actor's view now.
 
 // world is a table that a script led to. The same script leads to the same world.
@@ -547,6 +547,92 @@ func TestThePropertyOfCuesFindsPlantedHoles(t *testing.T) {
 			t.Logf("seed %d: %s", seed, found)
 		})
 	}
+}
+
+// editionTells is property 6: what is told when an edition is taken in does not depend on which cards lie
+// where nobody sees them, of whatever decks they are, and whether the edition knows those.
+func editionTells(rt *rapid.T, settle func(*Gate, *table.Table, table.Edits) *Touched) string {
+	s := drawScene(rt, 14)
+	first, second := newWorld(s.script, nil), newWorld(s.script, nil)
+	for _, w := range []*world{first, second} { // cards of both decks lie in one pile, so that they can be each other
+		w.act(1, table.All{Actions: table.Actions{
+			table.Draw{From: "letters", Count: 2, UpTo: true, To: "weather"}, table.Draw{From: "weather", Count: 2, UpTo: true, To: "letters"}, table.Shuffle{Place: "weather"}}})
+	}
+	viewer := Viewer(s.dice.Int(0, players))
+	var covered [2][]table.CardID
+	for _, id := range first.table.PlaceIDs() {
+		p := first.table.Places[id]
+		for i, card := range p.Cards {
+			if seen := first.table.Audience(p, i).Includes(viewer); !seen && p.Kind.Stacked() && p.Sight == table.Open && i < len(p.Cards)-1 {
+				at := 0
+				if first.table.Cards[card].Deck == "weather" {
+					at = 1
+				}
+				covered[at] = append(covered[at], card)
+			}
+		}
+	}
+	if len(covered[0]) == 0 || len(covered[1]) == 0 {
+		return ""
+	}
+	one, other := covered[0][s.dice.Int(0, len(covered[0])-1)], covered[1][s.dice.Int(0, len(covered[1])-1)]
+	a, b := second.table.Cards[one], second.table.Cards[other]
+	a.Deck, a.Design, b.Deck, b.Design = b.Deck, b.Design, a.Deck, a.Design
+	revision := tabletest.Revision(s.dice, first.table)
+	if s.dice.Int(0, 1) == 0 { // one deck is foreign to the edition
+		foreign := []string{"letters", "weather"}[s.dice.Int(0, 1)]
+		for _, edition := range []*table.Table{revision.Before, revision.After} {
+			delete(edition.Decks, foreign)
+			maps.DeleteFunc(edition.Cards, func(_ table.CardID, c *table.Card) bool { return c.Deck == foreign })
+		}
+	}
+	told := func(w *world) string {
+		edits, deeds, refusal := w.table.Apply(0, revision, w.circumstances(0))
+		if refusal != nil {
+			return refusal.Text
+		}
+		text, err := json.Marshal(w.gate.Changes(w.table, settle(w.gate, w.table, edits), deeds, viewer))
+		if err != nil {
+			panic(err)
+		}
+		return string(text)
+	}
+	inView := func(card table.CardID) bool { // what lay over it has left
+		p, i := first.table.At(card)
+		return p != nil && first.table.Audience(p, i).Includes(viewer)
+	}
+	if a, b := told(first), told(second); a != b && !inView(one) && !inView(other) {
+		return fmt.Sprintf("seat %d is told by an edition which of the cards %d and %d lies where:\n%s\n%s", viewer, one, other, a, b)
+	}
+	return ""
+}
+
+func TestAnEditionTellsNothingOfTheDecksOfHiddenCards(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) { require.Empty(rt, editionTells(rt, (*Gate).Settle)) })
+}
+
+// As it was once: places were told anew where cards of the deck lie, hidden or not.
+func TestThePropertyOfEditionsFindsAPlantedHole(t *testing.T) {
+	byDeck := func(g *Gate, t *table.Table, edits table.Edits) *Touched {
+		touched := g.Settle(t, edits)
+		decks := map[string]bool{}
+		for _, e := range edits {
+			if put, is := e.(table.PutDeck); is && put.Before != nil {
+				decks[put.Before.Key] = true
+			}
+		}
+		touched.places = slices.DeleteFunc(touched.places, func(at *touchedPlace) bool {
+			p := t.Places[at.id]
+			return p != nil && !at.laid && len(touched.moves) == 0 && !slices.ContainsFunc(p.Cards, func(card table.CardID) bool { return decks[t.Cards[card].Deck] })
+		})
+		return touched
+	}
+	found, seed := "", 0
+	for ; seed < 2000 && found == ""; seed++ {
+		found = rapid.Custom(func(rt *rapid.T) string { return editionTells(rt, byDeck) }).Example(seed)
+	}
+	assert.NotEmpty(t, found, "the property does not see this hole")
+	t.Logf("seed %d: %.400s", seed, found)
 }
 
 // shownTo reports whether edits turn a card that is shown to a viewer, who sees it.

@@ -129,15 +129,22 @@ func (g *Gate) take(t *table.Table, touched *Touched, touch table.Touch) {
 	touched.rest = touched.rest || touch.Decks || touch.Settings
 }
 
-// takeDeck has all places told anew that hold cards of a deck, whether those changed or not.
+// takeDeck has all places told anew that hold cards of a deck, whether those changed or not, as far as
+// everybody knows: also those of which nobody can tell what decks lie there.
 func (g *Gate) takeDeck(t *table.Table, touched *Touched, deck string) {
 	for id, p := range t.Places {
-		if slices.ContainsFunc(p.Cards, func(card table.CardID) bool { return t.Cards[card].Deck == deck }) {
+		if covers(p) || slices.ContainsFunc(p.Cards, func(card table.CardID) bool { return t.Cards[card].Deck == deck }) {
 			at := touched.at(id)
 			at.show(true)
 			at.anew = true
 		}
 	}
+}
+
+// covers reports whether cards lie in a place whose decks nobody can tell: under others, and no veil shows
+// them.
+func covers(p *table.Place) bool {
+	return p.Kind.Stacked() && p.Sight == table.Open && len(p.Cards) > 1
 }
 
 // note keeps where a card was before the entry: where it first went away from, or where it
