@@ -15,9 +15,24 @@ export function Asks() {
       if (ask.from === view.you) {
         return (
           <div key={ask.id} className="ask-row" role="status">
-            You asked {name(ask.to)} {ask.for === "peek" ? "to show" : "for"} {cards}.
+            You asked {name(ask.to)} {ask.for === "undo" ? "to agree to an undo" : `${ask.for === "peek" ? "to show" : "for"} ${cards}`}.
             <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "withdraw", ask: ask.id })}>
               Withdraw
+            </Button>
+          </div>
+        );
+      }
+      if (ask.for === "undo") {
+        return (
+          <div key={ask.id} className="ask-row" role="alert">
+            <span>
+              {name(ask.from)} asks you to agree to an undo. It puts {cards} back into your hand, and somebody looked at where they lie now.
+            </span>
+            <Button size="sm" disabled={!canAct} onClick={() => void act({ do: "agree", ask: ask.id })}>
+              Agree
+            </Button>
+            <Button size="sm" variant="outline-primary" disabled={!canAct} onClick={() => void act({ do: "decline", ask: ask.id })}>
+              Decline
             </Button>
           </div>
         );

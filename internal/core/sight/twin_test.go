@@ -33,6 +33,7 @@ type run struct {
 	viewer  Viewer
 	traffic []string
 	seen    map[table.CardID]bool // cards whose front the viewer ever saw
+	entries uint64
 
 	say    func(table.Told) string // how log lines are put into words
 	settle func(*Gate, *table.Table, table.Edits) *Touched
@@ -73,7 +74,10 @@ func (r *run) receive(message any) {
 // play does one action and reports whether it was done.
 func (r *run) play(move tabletest.Move) bool {
 	played.Add(1)
-	edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, tabletest.Seeded(chance.Seed{3}, move.Now()))
+	r.entries++
+	c := tabletest.Seeded(chance.Seed{3}, move.Now())
+	c.Entry = r.entries
+	edits, deeds, refusal := r.table.Apply(move.Actor, move.Action, c)
 	if refusal != nil && move.Actor == r.viewer {
 		r.receive(refusal)
 	}

@@ -105,7 +105,9 @@ func (g *Gate) View(t *table.Table, viewer Viewer) View {
 func asks(t *table.Table) []table.Ask {
 	all := make([]table.Ask, 0, len(t.Asks))
 	for _, id := range slices.Sorted(maps.Keys(t.Asks)) {
-		all = append(all, t.Asks[id])
+		ask := t.Asks[id]
+		ask.Undo = 0 // numbers of entries tell how many there were
+		all = append(all, ask)
 	}
 	return all
 }

@@ -127,7 +127,10 @@ var sightRows = []row{
 			return a
 		},
 		say: said{"ask": of(func(t told, d table.Asked) string {
-			if d.For == "peek" {
+			switch d.For {
+			case "undo":
+				return fmt.Sprintf("# asks %s to agree to an undo, by which %s would go back to where nobody else sees them", t.seat(d.From), cards(d.Count))
+			case "peek":
 				return fmt.Sprintf("ask %s to show %d", t.seat(d.From), d.Count)
 			}
 			return fmt.Sprintf("ask %s for %d", t.seat(d.From), d.Count)
@@ -150,6 +153,7 @@ var sightRows = []row{
 				}
 			}
 		},
+		say: said{"agree": of(func(told, table.ToSeat) string { return "agree" })},
 	},
 	{ // "decline"
 		verbs: []string{"decline"},

@@ -31,11 +31,33 @@ func (a MakeAsk) plan(d *draft) *Refusal {
 	if chair := d.table.Chair(p.Owner); chair == nil || chair.Name == "" {
 		return refuse(NobodySits, "Nobody sits at seat %d to ask.", p.Owner).with("seat", int(p.Owner))
 	}
-	ask := Ask{ID: int(d.table.Made) + 1, From: d.actor, To: p.Owner, Place: p.ID, For: cmp.Or(a.For, "take"), Count: count}
+	d.putAsk(Ask{From: d.actor, To: p.Owner, Place: p.ID, For: cmp.Or(a.For, "take"), Count: count})
+	return nil
+}
+
+// putAsk gives an ask a number, and tells it.
+func (d *draft) putAsk(ask Ask) {
+	ask.ID = int(d.table.Made) + 1
 	d.do(Count{Before: d.table.Made, After: d.table.Made + 1})
 	d.do(PutAsk{After: &ask})
-	d.tell("ask", Asked{For: ask.For, Count: count, From: d.spot(p)})
-	return nil
+	d.tell("ask", Asked{For: ask.For, Count: ask.Count, From: d.spot(d.table.Places[ask.Place])})
+}
+
+// together are an ask and those that wait for an answer with it: an undo that several agree to.
+func (t *Table) together(ask Ask) (all []Ask) {
+	for _, id := range slices.Sorted(maps.Keys(t.Asks)) {
+		if other := t.Asks[id]; id == ask.ID || ask.For == "undo" && other.For == "undo" && other.From == ask.From && other.Undo == ask.Undo {
+			all = append(all, other)
+		}
+	}
+	return all
+}
+
+// dropAsk ends an ask unanswered or declined, and those together with it.
+func (d *draft) dropAsk(ask Ask) {
+	for _, one := range d.table.together(ask) {
+		d.do(PutAsk{Before: &one})
+	}
 }
 
 // ask finds an ask, or refuses.
@@ -61,6 +83,9 @@ func (a Agree) plan(d *draft) *Refusal {
 	}
 	if refusal != nil {
 		return refusal
+	}
+	if ask.For == "undo" {
+		return a.agreeUndo(d, ask)
 	}
 	pick := Pick{From: ask.Place, Which: ByChance, Count: ask.Count}
 	hand := d.table.HandOf(ask.From)
@@ -103,6 +128,25 @@ func (a Agree) plan(d *draft) *Refusal {
 	return nil
 }
 
+// agreeUndo agrees to an undo. It is done when all agree that were asked.
+func (a Agree) agreeUndo(d *draft, ask Ask) *Refusal {
+	if !d.sights.all {
+		return refuse(NotUnderstood, "Agreeing to an undo stands alone; it is no part of a longer action.")
+	}
+	if len(a.Cards)+len(a.Names) > 0 {
+		return refuse(NotUnderstood, "An undo needs no cards: agree to it, or decline.")
+	}
+	if len(d.table.together(ask)) == 1 {
+		if refusal := d.undoEntry(ask.Undo); refusal != nil {
+			return refusal
+		}
+	} else {
+		d.tell("agree", ToSeat{To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
+	}
+	d.do(PutAsk{Before: &ask})
+	return nil
+}
+
 func (a Agree) handles() []Handle { return a.Cards }
 
 func (a Agree) byChance() bool { return len(a.Cards)+len(a.Names) == 0 }
@@ -120,7 +164,7 @@ func (a Decline) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	d.do(PutAsk{Before: &ask})
+	d.dropAsk(ask)
 	d.tell("decline", ToSeat{To: &Spot{Owner: ask.From, Whose: d.table.seatName(ask.From)}})
 	return nil
 }
@@ -138,7 +182,7 @@ func (a Withdraw) plan(d *draft) *Refusal {
 	if refusal != nil {
 		return refusal
 	}
-	d.do(PutAsk{Before: &ask})
+	d.dropAsk(ask)
 	d.tell("withdraw", ToSeat{To: &Spot{Owner: ask.To, Whose: d.table.seatName(ask.To)}})
 	return nil
 }
@@ -184,7 +228,8 @@ func (d *draft) lapse(seat Seat) {
 	}
 	slices.Sort(ids)
 	for _, id := range ids {
-		ask := d.table.Asks[id]
-		d.do(PutAsk{Before: &ask})
+		if ask, there := d.table.Asks[id]; there {
+			d.dropAsk(ask)
+		}
 	}
 }

@@ -355,8 +355,8 @@ func (d *draft) endLook(id PlaceID) {
 // dropAsks ends the asks that are about a place.
 func (d *draft) dropAsks(id PlaceID) {
 	for _, n := range slices.Sorted(maps.Keys(d.table.Asks)) {
-		if ask := d.table.Asks[n]; ask.Place == id {
-			d.do(PutAsk{Before: &ask})
+		if ask, there := d.table.Asks[n]; there && ask.Place == id {
+			d.dropAsk(ask)
 		}
 	}
 }

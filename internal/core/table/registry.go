@@ -110,7 +110,7 @@ var deedKinds = map[string]Of{
 	"shuffle": Ordered{}, "shuffle-in": Ordered{}, "cut": Ordered{}, "sort": Ordered{},
 	"gather": Gathered{}, "search": Searched{}, "ask": Asked{},
 	"lay-zone": Laid{}, "lay-piece": Laid{}, "take-off": TakenOff{},
-	"pass": ToSeat{}, "first": ToSeat{}, "keys": ToSeat{}, "hand": ToSeat{}, "decline": ToSeat{}, "withdraw": ToSeat{},
+	"pass": ToSeat{}, "first": ToSeat{}, "keys": ToSeat{}, "hand": ToSeat{}, "agree": ToSeat{}, "decline": ToSeat{}, "withdraw": ToSeat{},
 	"sit": AtSeat{}, "free": AtSeat{}, "change-seat": AtSeat{},
 	"set": OnPiece{}, "roll": OnPiece{}, "spin": OnPiece{}, "start": OnPiece{}, "stop": OnPiece{}, "reset": OnPiece{},
 	"ring": OnPiece{}, "write": OnPiece{}, "run": OnPiece{},

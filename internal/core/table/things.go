@@ -261,8 +261,9 @@ type Ask struct {
 	From  Seat    `json:"from"`
 	To    Seat    `json:"to"`
 	Place PlaceID `json:"place"`
-	For   string  `json:"for"` // "take" or "peek"
+	For   string  `json:"for"` // "take", "peek" or "undo"
 	Count int     `json:"count"`
+	Undo  uint64  `json:"undo,omitempty"` // the entry that would be taken back; no viewer is told it
 }
 
 // Table is everything on one table. The zero value is an empty table. It is

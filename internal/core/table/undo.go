@@ -2,6 +2,7 @@ package table
 
 import (
 	"cmp"
+	"maps"
 	"reflect"
 	"slices"
 )
@@ -11,10 +12,11 @@ type past struct {
 	actor  Seat
 	entry  uint64
 	edits  Edits
-	told   string       // the word of its line in the log, if it has one
-	traces map[any]bool // what everybody knows that it touched
-	silent bool         // inside a hand: nobody else knows of it
-	undone bool         // or an undo itself, which is not undone
+	told   string             // the word of its line in the log, if it has one
+	traces map[any]bool       // what everybody knows that it touched
+	looked map[PlaceID][]Seat // who looked into which place, as everybody knows
+	silent bool               // inside a hand: nobody else knows of it
+	undone bool               // or an undo itself, which is not undone
 }
 
 // maxPast is how many actions can be undone.
@@ -30,7 +32,7 @@ func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
 	if len(t.past) == 0 && !t.undoable(&p) {
 		return // nothing before it could be blocked by it, so how a table was laid is not held on to
 	}
-	p.traces = t.traces(edits, deeds)
+	p.traces, p.looked = t.traces(edits, deeds), looksOf(deeds)
 	if len(edits) > 0 {
 		if undid, is := edits[0].(Undid); is {
 			p.undone = true
@@ -55,8 +57,27 @@ func (t *Table) undid(u Undid, edits Edits) {
 	}
 }
 
+// looksOf are the places that deeds tell somebody looked into, or searched.
+func looksOf(deeds []Deed) map[PlaceID][]Seat {
+	var looked map[PlaceID][]Seat
+	for _, deed := range deeds {
+		if deed.Do != "peek" && deed.Do != "search" {
+			continue
+		}
+		for _, spot := range deed.Spots() {
+			if looked == nil {
+				looked = map[PlaceID][]Seat{}
+			}
+			looked[spot.Place] = append(looked[spot.Place], deed.Actor)
+		}
+	}
+	return looked
+}
+
 // Undo takes back the actor's last action, while nothing later touched the
-// same things. What was seen stays seen, and chance that was drawn stays spent.
+// same things. What was seen stays seen, and chance that was drawn stays spent. If cards would
+// go back to where only another seat sees them, and somebody looked into where they lie by now, that
+// seat is asked first.
 type Undo struct {
 	Anyone bool `json:"anyone,omitempty" doc:"The last action of anyone; for the host."`
 }
@@ -89,9 +110,86 @@ func (a Undo) plan(d *draft) *Refusal {
 				return touchedSince()
 			}
 		}
-		return d.takeBack(p)
+		if asks := d.asksBefore(p); len(asks) > 0 {
+			return d.askAll(asks)
+		}
+		return d.takeBack(p, a.Anyone)
 	}
 	return refuse(NothingToUndo, "There is nothing to undo.")
+}
+
+// asksBefore are the asks that must be agreed to before an action is taken back: of each seat that alone
+// would see cards again which somebody else looked at since, as far as everybody knows.
+func (d *draft) asksBefore(p *past) (asks []Ask) {
+	looked := map[PlaceID][]Seat{}
+	for i := range slices.Backward(d.table.past) {
+		for place, seats := range d.table.past[i].looked {
+			looked[place] = append(looked[place], seats...)
+		}
+		if &d.table.past[i] == p {
+			break
+		}
+	}
+	counts := map[Seat]Ask{}
+	for _, e := range d.table.takeBack(p.edits) {
+		back, is := e.(Splice)
+		if !is || back.From == back.To {
+			continue
+		}
+		to := d.table.Places[back.To]
+		if to == nil || to.Sight != OwnerOnly || to.Owner == 0 || to.Owner == d.actor {
+			continue
+		}
+		chair := d.table.Chair(to.Owner)
+		if chair == nil || chair.Name == "" || !slices.ContainsFunc(looked[back.From], func(seat Seat) bool { return seat != to.Owner }) {
+			continue
+		}
+		ask, known := counts[to.Owner]
+		if !known {
+			ask = Ask{From: d.actor, To: to.Owner, Place: to.ID, For: "undo", Undo: p.entry}
+		}
+		ask.Count += len(back.Cards)
+		counts[to.Owner] = ask
+	}
+	for _, seat := range slices.Sorted(maps.Keys(counts)) {
+		asks = append(asks, counts[seat])
+	}
+	return asks
+}
+
+// askAll asks for an undo, unless it was asked for already.
+func (d *draft) askAll(asks []Ask) *Refusal {
+	for _, ask := range d.table.Asks {
+		if ask.For == "undo" && ask.From == d.actor && ask.Undo == asks[0].Undo {
+			return refuse(NothingToUndo, "You asked for this undo already; %s has not answered yet. Wait, or withdraw it.", d.table.seatName(ask.To)).with("seat", int(ask.To))
+		}
+	}
+	for _, ask := range asks {
+		d.putAsk(ask)
+	}
+	return nil
+}
+
+// undoEntry takes back the action of an entry, while nothing later touched the same things.
+func (d *draft) undoEntry(entry uint64) *Refusal {
+	later := map[any]bool{}
+	for i := range slices.Backward(d.table.past) {
+		p := &d.table.past[i]
+		if p.entry == entry && !p.undone && d.table.undoable(p) {
+			for trace := range p.traces {
+				if later[trace] {
+					return touchedSince()
+				}
+			}
+			return d.takeBack(p, true)
+		}
+		if !p.undone && !p.silent {
+			for trace := range p.traces {
+				later[trace] = true
+			}
+		}
+	}
+	return touchedSince()
 }
 
 func touchedSince() *Refusal {
@@ -99,10 +197,15 @@ func touchedSince() *Refusal {
 }
 
 // takeBack does the inverse edits of an action. Inside a hand things may lie
-// elsewhere by now than everybody knows, so each is found where it is.
-func (d *draft) takeBack(p *past) *Refusal {
+// elsewhere by now than everybody knows, so each is found where it is. The host's undo, and one that was
+// agreed to, end looks that are in the way.
+func (d *draft) takeBack(p *past, endsLooks bool) *Refusal {
 	d.do(Undid{Entry: p.entry})
 	for _, e := range d.table.takeBack(p.edits) {
+		if splice, is := e.(Splice); is && endsLooks {
+			d.endLook(splice.From)
+			d.endLook(splice.To)
+		}
 		if refusal := d.again(e); refusal != nil {
 			return refusal
 		}
