@@ -15,9 +15,6 @@ interface Here {
 const usePictures = create<Here>(() => ({ made: {} }));
 const asked = new Set<string>();
 
-/** Letters of a picture's whole address, where it is not named by its short name. */
-const addressLetters = 64;
-
 /** Has pictures made in this browser from now on, until what is returned is called. */
 export function makePicturesHere(make: NonNullable<Here["make"]>): () => void {
   usePictures.setState({ made: {}, make });
@@ -30,7 +27,7 @@ export function makePicturesHere(make: NonNullable<Here["make"]>): () => void {
 
 /** Where the service has a picture. */
 export function atService(name: string, size: Size): string {
-  return name.length === addressLetters ? `/pictures/${name}` : `/pictures/${name}/${size}`;
+  return `/pictures/${name}/${size}`;
 }
 
 /** The address of a picture, undefined while it is being made, or for none. */

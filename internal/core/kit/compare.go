@@ -19,6 +19,27 @@ type Comparison struct {
 	Kit    []string      `json:"kit,omitempty" doc:"What of the kit as a whole: name, about, seats, picture, description, rules."`
 }
 
+// Named is the comparison with its pictures as they are named elsewhere.
+func (c Comparison) Named(name func(table.Picture) table.Picture) Comparison {
+	shown := func(d *DesignShown) { d.Front, d.Back = name(d.Front), name(d.Back) }
+	for _, deck := range c.Decks {
+		for i := range deck.Added {
+			shown(&deck.Added[i])
+		}
+		for i := range deck.Removed {
+			shown(&deck.Removed[i])
+		}
+		for i := range deck.Changed {
+			shown(&deck.Changed[i].Before)
+			shown(&deck.Changed[i].After)
+		}
+		for i := range deck.Moved {
+			shown(&deck.Moved[i].Design)
+		}
+	}
+	return c
+}
+
 // The kinds of change.
 const (
 	Added   = "added"

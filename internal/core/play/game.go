@@ -23,7 +23,8 @@ type Viewer = sight.Viewer
 
 // Options of a game.
 type Options struct {
-	Spectators bool // whether people may watch while the host has not said
+	Spectators bool        // whether people may watch while the host has not said
+	Pictures   sight.Names // how pictures are named outside
 }
 
 // Game is a table in play. It belongs to one goroutine.
@@ -39,7 +40,7 @@ type Game struct {
 // New puts a table in play. The key must be fresh and secret; handles are made of it.
 func New(t *table.Table, key [32]byte, o Options) *Game {
 	life := sha256.Sum256(key[:])
-	return &Game{table: t, gate: sight.NewGate(t, key, steps.Say), life: hex.EncodeToString(life[:6]), options: o, grips: map[Viewer]grip{}}
+	return &Game{table: t, gate: sight.NewGate(t, key, steps.Say, o.Pictures), life: hex.EncodeToString(life[:6]), options: o, grips: map[Viewer]grip{}}
 }
 
 // Table is the table, to be read and not to be changed.

@@ -32,7 +32,7 @@ func TestAJournalOfBeforeIsStillRead(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal(text, &before))
 	tab, lines := &table.Table{}, map[int]string{}
-	gate := NewGate(tab, [32]byte{1}, steps.Say)
+	gate := NewGate(tab, [32]byte{1}, steps.Say, Names{})
 	for _, e := range before.Journal {
 		tab.Fold(e.Edits)
 		tab.Recall(e.Actor, e.Entry, e.Edits, e.Deeds)
@@ -60,7 +60,7 @@ func TestAJournalOfBeforeIsStillRead(t *testing.T) {
 	require.NoError(t, err)
 	again := &table.Table{}
 	require.NoError(t, json.Unmarshal(kept, again))
-	assert.Equal(t, NewGate(tab, [32]byte{1}, steps.Say).View(tab, 1), NewGate(again, [32]byte{1}, steps.Say).View(again, 1), "and its snapshot is the same table")
+	assert.Equal(t, NewGate(tab, [32]byte{1}, steps.Say, Names{}).View(tab, 1), NewGate(again, [32]byte{1}, steps.Say, Names{}).View(again, 1), "and its snapshot is the same table")
 }
 
 // withQuotes has names with commas stand in quotes, as they do since lists of them are told.
@@ -82,7 +82,7 @@ func withNames(v any) any {
 	switch v := v.(type) {
 	case map[string]any:
 		if picture, has := v["picture"].(map[string]any); has && v["deck"] != nil {
-			v["picture"] = string(NameOf(table.Picture{Full: picture["full"].(string)}))
+			v["picture"] = string(Names{}.Of(table.Picture{Full: picture["full"].(string)}))
 		}
 		for key := range v {
 			if mm, is := v[key].(float64); is && v["sight"] != nil {

@@ -72,7 +72,7 @@ func (g *Gate) Changes(t *table.Table, touched *Touched, deeds []table.Deed, vie
 	c.Faces = to.faces
 	for _, id := range touched.pieces {
 		if piece := t.Pieces[id]; piece != nil {
-			c.Pieces = append(c.Pieces, *piece)
+			c.Pieces = append(c.Pieces, g.pictures.piece(*piece))
 		} else {
 			c.Off = append(c.Off, id)
 		}
@@ -88,7 +88,8 @@ func (g *Gate) Changes(t *table.Table, touched *Touched, deeds []table.Deed, vie
 		c.Seats = seats(t)
 	}
 	if touched.rest {
-		c.Decks, c.Settings = decks(t), &t.Settings
+		settings := g.pictures.settings(t.Settings)
+		c.Decks, c.Settings = decks(t), &settings
 	}
 	c.Log = g.Log(deeds, viewer)
 	return c

@@ -12,7 +12,7 @@ import (
 
 func ExampleGate() {
 	t := tabletest.Sample(2)
-	g := sight.NewGate(t, [32]byte{1}, steps.Say)
+	g := sight.NewGate(t, [32]byte{1}, steps.Say, sight.Names{})
 	edits, deeds, _ := t.Apply(1, table.Draw{From: "weather", Count: 1}, table.Circumstances{
 		Entry: 2, Handles: g.Names(1), Chance: func(d chance.Draw) *chance.Stream { return chance.OfDraw(chance.Seed{}, d, "") },
 	})

@@ -3,8 +3,6 @@ package sight
 import (
 	"crypto/sha256"
 	"encoding/base32"
-	"encoding/base64"
-	"encoding/hex"
 	"fmt"
 	"strings"
 
@@ -25,35 +23,6 @@ type Face struct {
 	Fields  map[string]string `json:"fields,omitempty" doc:"Of a front: what its design says to filter and sort by."`
 	Leaving bool              `json:"leaving,omitempty" doc:"Of a front: the kit has this card no more. It leaves once everybody sees it."`
 	Picture PictureName       `json:"picture" doc:"Its picture is at /pictures/NAME/full, and smaller at /pictures/NAME/small."`
-}
-
-// PictureName names a picture by its content, in 22 letters. Whoever knows it has seen
-// what the picture shows.
-type PictureName string
-
-// NameOf is the name of a picture: the beginning of its address.
-func NameOf(p table.Picture) PictureName {
-	sum, err := hex.DecodeString(p.Full)
-	if err != nil || len(sum) < nameBytes {
-		if p.Full == "" {
-			return ""
-		}
-		whole := sha256.Sum256([]byte(p.Full))
-		sum = whole[:]
-	}
-	return PictureName(base64.RawURLEncoding.EncodeToString(sum[:nameBytes]))
-}
-
-const nameBytes = 16
-
-// Address is how the address of the picture begins, in hexadecimal digits; empty for what
-// is no name.
-func (n PictureName) Address() string {
-	sum, err := base64.RawURLEncoding.Strict().DecodeString(string(n))
-	if err != nil || len(sum) != nameBytes {
-		return ""
-	}
-	return hex.EncodeToString(sum)
 }
 
 // Faces are what cards show, by the words that name it.
@@ -137,7 +106,7 @@ func (g *Gate) front(deck string, design table.Design, leaving bool, to *untold)
 	word := g.words.word(is)
 	if !to.knew(word) {
 		to.faces = to.faces.with(word, Face{
-			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Leaving: leaving, Picture: NameOf(design.Front),
+			Deck: deck, Side: table.Front, Key: design.Key, Name: design.Name, Fields: design.Fields, Leaving: leaving, Picture: g.pictures.Of(design.Front),
 		})
 	}
 	return word
@@ -148,7 +117,7 @@ func (g *Gate) outside(deck string, picture table.Picture, to *untold) Word {
 	is := shown{deck: deck, picture: picture.Full}
 	word := g.words.word(is)
 	if !to.knew(word) {
-		to.faces = to.faces.with(word, Face{Deck: deck, Side: table.Back, Picture: NameOf(picture)})
+		to.faces = to.faces.with(word, Face{Deck: deck, Side: table.Back, Picture: g.pictures.Of(picture)})
 	}
 	return word
 }

@@ -4,7 +4,7 @@
 // with Log, which reads old lines again, and InSight, which names what is in view.
 // A Gate keeps the handles by which viewers name cards:
 //
-//	g := sight.NewGate(t, key, steps.Say)
+//	g := sight.NewGate(t, key, steps.Say, names)
 //	view := g.View(t, 2)                        // all that seat 2 may see
 //	edits, deeds, refusal := t.Apply(1, action, table.Circumstances{Handles: g.Names(1), Chance: streams})
 //	touched := g.Settle(t, edits)               // renew handles; once per entry
@@ -44,6 +44,8 @@ type Gate struct {
 	words words
 	told  map[Viewer]map[Word]bool // the faces that were told to everyone, at 0, and to seats beside
 	say   func(table.Told) string
+
+	pictures Names
 }
 
 type held struct {
@@ -54,9 +56,10 @@ type held struct {
 // NewGate opens a gate over a table. key must be fresh and secret: handles are
 // made from it, and never from the room's seed, which is disclosed one day.
 // say turns a log line into words.
-func NewGate(t *table.Table, key [32]byte, say func(table.Told) string) *Gate {
+func NewGate(t *table.Table, key [32]byte, say func(table.Told) string, pictures Names) *Gate {
 	g := &Gate{
-		held: map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
+		pictures: pictures,
+		held:     map[table.CardID]held{}, cards: map[Handle]table.CardID{}, tops: map[table.PlaceID]table.CardID{},
 		key: key, ended: map[table.CardID]uint64{}, say: say,
 		words: words{key, map[shown]Word{}, map[Word]bool{}}, told: map[Viewer]map[Word]bool{},
 	}

@@ -44,7 +44,7 @@ type result struct {
 
 func newWorld(script []tabletest.Move, plant plant) *world {
 	w := &world{table: tabletest.Sample(players), seed: chance.Seed{5}, drawn: map[chance.Draw]int{}, apply: (*world).honest}
-	w.gate = NewGate(w.table, [32]byte{1}, steps.Say)
+	w.gate = NewGate(w.table, [32]byte{1}, steps.Say, Names{})
 	for _, move := range script {
 		w.act(move.Actor, move.Action)
 	}

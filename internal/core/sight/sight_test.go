@@ -41,7 +41,7 @@ func TestOfAPileOneSeesTheCountAndTheTopAsItLies(t *testing.T) {
 	require.Len(t, p.Cards, 1)
 	assert.Equal(t, table.Back, r.face(p.Cards[0]).Side)
 	assert.Empty(t, r.face(p.Cards[0]).Name)
-	assert.Equal(t, NameOf(table.Picture{Full: "back-letters"}), r.face(p.Cards[0]).Picture)
+	assert.Equal(t, Names{}.Of(table.Picture{Full: "back-letters"}), r.face(p.Cards[0]).Picture)
 }
 
 func TestOfAnothersHandOneSeesCountAndVeils(t *testing.T) {
@@ -56,7 +56,7 @@ func TestOfAnothersHandOneSeesCountAndVeils(t *testing.T) {
 	require.Len(t, other.Veils, 2)
 	for i, deck := range []string{"letters", "weather"} {
 		assert.Equal(t, 2-i, other.Veils[i].Count)
-		assert.Equal(t, Face{Deck: deck, Side: table.Back, Picture: NameOf(table.Picture{Full: "veil-" + deck})}, r.faces[other.Veils[i].Face])
+		assert.Equal(t, Face{Deck: deck, Side: table.Back, Picture: Names{}.Of(table.Picture{Full: "veil-" + deck})}, r.faces[other.Veils[i].Face])
 	}
 }
 
@@ -208,7 +208,7 @@ func TestWhatIsCoveredWhileOneLooksIsOutOfSight(t *testing.T) {
 // who does not see it.
 func TestAFaceIsToldOnceAndOnlyToWhoSeesIt(t *testing.T) {
 	tab := tabletest.Sample(players)
-	g := NewGate(tab, [32]byte{1}, func(table.Told) string { return "" })
+	g := NewGate(tab, [32]byte{1}, func(table.Told) string { return "" }, Names{})
 	views := map[Viewer]View{}
 	for viewer := range Viewer(players + 1) {
 		views[viewer] = g.Begin(tab, viewer)

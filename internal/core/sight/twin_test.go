@@ -51,7 +51,7 @@ func newRun(viewer Viewer, one, other table.CardID) *run {
 }
 
 func (r *run) open() {
-	r.gate = NewGate(r.table, [32]byte{1}, func(told table.Told) string { return r.say(told) })
+	r.gate = NewGate(r.table, [32]byte{1}, func(told table.Told) string { return r.say(told) }, Names{})
 	r.view = r.gate.Begin(r.table, r.viewer)
 	r.receive(r.view)
 }
@@ -194,7 +194,7 @@ func (r *run) strange() string {
 	all := strings.Join(r.traffic, "\n")
 	for card := range r.table.Cards {
 		design := r.table.Design(card)
-		if !r.seen[card] && (strings.Contains(all, design.Name) || strings.Contains(all, design.Front.Full) || strings.Contains(all, string(NameOf(design.Front))) || strings.Contains(all, design.Key+`"`)) {
+		if !r.seen[card] && (strings.Contains(all, design.Name) || strings.Contains(all, design.Front.Full) || strings.Contains(all, string(Names{}.Of(design.Front))) || strings.Contains(all, design.Key+`"`)) {
 			return fmt.Sprintf("seat %d received %q without having seen it", r.viewer, design.Name)
 		}
 	}

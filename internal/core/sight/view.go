@@ -90,14 +90,14 @@ type Veil struct {
 
 // View returns all that a viewer may see, with the faces that are in it.
 func (g *Gate) View(t *table.Table, viewer Viewer) View {
-	v := View{You: viewer, Settings: t.Settings, Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
+	v := View{You: viewer, Settings: g.pictures.settings(t.Settings), Seats: seats(t), Decks: decks(t), Places: []Place{}, Pieces: []table.Piece{}, Marker: t.Marker, Asks: asks(t)}
 	to := &untold{faces: Faces{}}
 	for _, id := range t.PlaceIDs() {
 		v.Places = append(v.Places, g.place(t, t.Places[id], viewer, to))
 	}
 	v.Faces = to.faces
 	for _, id := range slices.Sorted(maps.Keys(t.Pieces)) {
-		v.Pieces = append(v.Pieces, *t.Pieces[id])
+		v.Pieces = append(v.Pieces, g.pictures.piece(*t.Pieces[id]))
 	}
 	return v
 }

@@ -54,6 +54,44 @@ func (t *Table) Bookmark(now int64) *Table {
 	return b
 }
 
+// WithPictures is the table with other pictures in place of its own: under everything, on pieces, as
+// veils and on designs. It shares with the table whatever has none.
+func (t *Table) WithPictures(other func(Picture) Picture) *Table {
+	with := *t
+	with.Settings.Mat = other(t.Settings.Mat)
+	pieces := func(all map[PieceID]*Piece) map[PieceID]*Piece {
+		changed := maps.Clone(all)
+		for id, p := range changed {
+			if p == nil {
+				continue // damaged; see Damage
+			}
+			alone := *p
+			alone.Faces = slices.Clone(p.Faces)
+			for i := range alone.Faces {
+				alone.Faces[i] = other(alone.Faces[i])
+			}
+			changed[id] = &alone
+		}
+		return changed
+	}
+	with.Pieces, with.Laid = pieces(t.Pieces), pieces(t.Laid)
+	with.Decks = maps.Clone(t.Decks)
+	for key, d := range with.Decks {
+		if d == nil {
+			continue
+		}
+		alone := *d
+		alone.Veil = other(d.Veil)
+		alone.Designs = maps.Clone(d.Designs)
+		for name, design := range alone.Designs {
+			design.Front, design.Back = other(design.Front), other(design.Back)
+			alone.Designs[name] = design
+		}
+		with.Decks[key] = &alone
+	}
+	return &with
+}
+
 // Begin is a table that begins as a bookmark has it. It is the first edit of a room.
 type Begin struct {
 	With *Table `json:"with"`

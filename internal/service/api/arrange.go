@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"image"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -90,32 +91,39 @@ func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*
 	if !may {
 		return nil, &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
 	}
+	named, pictures, size, err := a.readPicture(ctx, text)
+	if err == nil {
+		err = a.Store.BringPicture(ctx, named, pictures)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return &picturePut{wire.PicturePut{Picture: a.Store.Names().Outside(named), Wide: size.X, High: size.Y}}, nil
+}
+
+// readPicture reads a picture that is brought to a table, and makes both its sizes.
+func (a *API) readPicture(ctx context.Context, text []byte) (named table.Picture, pictures deck.Pictures, size image.Point, err error) {
 	notTaken := func(err error) error {
 		return &wire.Problem{Status: 422, Code: "picture-not-taken", Title: "The picture cannot be taken", Detail: err.Error()}
 	}
-	size, err := sheet.Size(text)
-	if err != nil {
-		return nil, notTaken(err)
+	if size, err = sheet.Size(text); err != nil {
+		return named, nil, size, notTaken(err)
 	}
 	if size.X > maxPixels/max(size.Y, 1) {
-		return nil, notTaken(fmt.Errorf("the picture is %d × %d pixels; on a table at most %d million pixels are taken, such as 4000 × 4000", size.X, size.Y, maxPixels/1_000_000))
+		return named, nil, size, notTaken(fmt.Errorf("the picture is %d × %d pixels; on a table at most %d million pixels are taken, such as 4000 × 4000", size.X, size.Y, maxPixels/1_000_000))
 	}
 	release, err := a.decoding(ctx, size.X*size.Y)
 	if err != nil {
-		return nil, err
+		return named, nil, size, err
 	}
 	defer release()
 	picture, err := sheet.Read(text)
 	if err != nil {
-		return nil, notTaken(err)
+		return named, nil, size, notTaken(err)
 	}
-	pictures := deck.Pictures{}
-	named := pictures.Add(sheet.NRGBA(picture))
-	if err := a.Store.AddPictures(ctx, pictures); err != nil {
-		return nil, err
-	}
-	size = picture.Bounds().Size()
-	return &picturePut{wire.PicturePut{Picture: named, Wide: size.X, High: size.Y}}, nil
+	pictures = deck.Pictures{}
+	named = pictures.Add(sheet.NRGBA(picture))
+	return named, pictures, picture.Bounds().Size(), nil
 }
 
 // keepTable puts a new edition of a room's kit with the table as it is laid there.

@@ -8,12 +8,15 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"maps"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/store"
@@ -128,6 +131,7 @@ func goodTitle(name string) (string, error) {
 const (
 	bookmarkFile   = "bookmark.json"
 	bookmarkFolder = "kit/"
+	picturesFolder = "pictures/" // of pieces and the mat: outside of the service pictures have no addresses
 )
 
 // takenBookmark is what stands in bookmark.json.
@@ -137,7 +141,7 @@ type takenBookmark struct {
 	Table    *table.Table `json:"table"`
 }
 
-const bookmarkVersion = 1
+const bookmarkVersion = 2
 
 func (a *API) getBookmark(ctx context.Context, in *OfBookmark) (*streamed, error) {
 	b, err := a.Store.Bookmark(ctx, callerOf(ctx).maker.ID, in.Bookmark)
@@ -152,21 +156,37 @@ func (a *API) getBookmark(ctx context.Context, in *OfBookmark) (*streamed, error
 	if err := json.Unmarshal(b.State, t); err != nil {
 		return nil, err
 	}
-	t.WithoutLeaving() // what its edition has no more is not in the file either
-	about, err := json.Marshal(takenBookmark{bookmarkVersion, b.Name, t})
+	t.WithoutLeaving()              // what its edition has no more is not in the file either
+	pictures := map[string]string{} // addresses by the names of files
+	about, err := json.Marshal(takenBookmark{bookmarkVersion, b.Name, t.WithPictures(func(p table.Picture) table.Picture {
+		if p.Full == "" {
+			return table.Picture{}
+		}
+		for name, address := range pictures {
+			if address == p.Full {
+				return table.Picture{Small: name, Full: name}
+			}
+		}
+		name := fmt.Sprintf("%s%d.png", picturesFolder, len(pictures)+1)
+		pictures[name] = p.Full
+		return table.Picture{Small: name, Full: name}
+	})})
 	if err != nil {
 		return nil, err
 	}
 	out := &streamed{ContentType: "application/zip", Disposition: fmt.Sprintf(`attachment; filename="bookmark-%s.zip"`, b.ID)}
 	out.Body = func(h huma.Context) {
 		folder := a.Store.Folder(h.Context(), files)
-		names := []string{bookmarkFile}
+		names := append([]string{bookmarkFile}, slices.Sorted(maps.Keys(pictures))...)
 		for _, name := range folder.Names() {
 			names = append(names, bookmarkFolder+name)
 		}
 		err := kit.ZipNamed(names, func(name string) ([]byte, error) {
 			if name == bookmarkFile {
 				return about, nil
+			}
+			if address, is := pictures[name]; is {
+				return a.Store.Picture(h.Context(), address)
 			}
 			return folder.ReadFile(strings.TrimPrefix(name, bookmarkFolder))
 		}, h.BodyWriter())
@@ -211,6 +231,10 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
+	var brought []broughtPicture
+	if taken.Table, brought, err = a.withBrought(ctx, taken.Table, archive); err != nil {
+		return nil, wrong("This bookmark is damaged. " + err.Error())
+	}
 	decks := map[string]map[string]table.Design{}
 	for _, d := range result.Edition.Decks {
 		decks[d.Key] = d.Designs
@@ -226,6 +250,11 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	files, err := a.Store.AddFolder(ctx, callerOf(ctx).maker.ID, folder, time.Now().UnixMilli())
 	if err != nil {
 		return nil, err
+	}
+	for _, one := range brought {
+		if err := a.Store.BringPicture(ctx, one.named, one.pictures); err != nil {
+			return nil, err
+		}
 	}
 	put, err := a.put(ctx, result, files, wire.KitFiles{})
 	if err != nil {
@@ -243,4 +272,38 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 		Seats: len(taken.Table.Chairs), State: state, At: time.Now().UnixMilli(),
 	}
 	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
+}
+
+// broughtPicture is a picture in both its sizes.
+type broughtPicture struct {
+	named    table.Picture
+	pictures deck.Pictures
+}
+
+// withBrought is a table from elsewhere with the pictures that come in its archive. Any other that it names it
+// does not get: nobody is shown a picture because they guess what it is called.
+func (a *API) withBrought(ctx context.Context, t *table.Table, archive *zip.Reader) (with *table.Table, all []broughtPicture, err error) {
+	brought := map[string]table.Picture{}
+	var failed error
+	with = t.WithPictures(func(p table.Picture) table.Picture {
+		if p.Full == "" || !strings.HasPrefix(p.Full, picturesFolder) {
+			return table.Picture{}
+		}
+		named, known := brought[p.Full]
+		if known || failed != nil {
+			return named
+		}
+		text, err := kit.ReadFile(archive, p.Full)
+		if err == nil {
+			one := broughtPicture{}
+			one.named, one.pictures, _, err = a.readPicture(ctx, text)
+			named, all = one.named, append(all, one)
+		}
+		if err != nil {
+			failed = fmt.Errorf("Its picture %s cannot be taken.", p.Full) //nolint:staticcheck // it is a sentence of an answer
+		}
+		brought[p.Full] = named
+		return named
+	})
+	return with, all, failed
 }

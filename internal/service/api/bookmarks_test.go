@@ -107,7 +107,7 @@ func TestRoomsBeginFromABookmark(t *testing.T) {
 
 	// What is damaged, or no bookmark, is refused, and nothing is kept of it.
 	for _, c := range []struct{ was, is string }{
-		{`"bookmark":1`, `"bookmark":2`}, {`"design":"fog"`, `"design":"frog"`}, {`"place":"weather"`, `"place":"sky"`}, {`"side":"back"`, `"side":"edge"`},
+		{`"bookmark":2`, `"bookmark":3`}, {`"design":"fog"`, `"design":"frog"`}, {`"place":"weather"`, `"place":"sky"`}, {`"side":"back"`, `"side":"edge"`},
 		{`"kind":"hand"`, `"kind":"foot"`}, {`"wide":1200`, `"wide":1e300`}, {`"columns":6`, `"columns":600000`}, {`{"seat":2,`, `{"seat":3,`}, {`"made":1}`, `"made":18446744073709551615}`},
 	} {
 		status, answer := w.call("POST", "/api/bookmarks", esme, rewritten(t, file, c.was, c.is))

@@ -13,28 +13,14 @@ import (
 	"damselfly.example/damselfly/internal/wire"
 )
 
-var addressShape = regexp.MustCompile(`^[0-9a-f]{64}$`)
-
-// picture serves a picture by the hash of its bytes. Whoever knows the address has
-// seen what it shows: addresses of fronts are told only to whoever sees them.
-func (a *API) picture(w http.ResponseWriter, r *http.Request) {
-	address := chi.URLParam(r, "address")
-	if !addressShape.MatchString(address) {
-		writeProblem(w, noSuchPicture())
-		return
-	}
-	a.servePicture(w, r, address, func() ([]byte, error) { return a.Store.Picture(r.Context(), address) })
-}
-
-// pictureNamed serves a picture by its name, small or in full.
+// pictureNamed serves a picture by its name, small or in full. Names of fronts are told only to whoever sees them.
 func (a *API) pictureNamed(w http.ResponseWriter, r *http.Request) {
 	name, size := sight.PictureName(chi.URLParam(r, "name")), chi.URLParam(r, "size")
-	begins := name.Address()
-	if begins == "" || size != "small" && size != "full" {
+	if size != "small" && size != "full" {
 		writeProblem(w, noSuchPicture())
 		return
 	}
-	a.servePicture(w, r, string(name)+"-"+size, func() ([]byte, error) { return a.Store.PictureNamed(r.Context(), begins, size == "small") })
+	a.servePicture(w, r, string(name)+"-"+size, func() ([]byte, error) { return a.Store.PictureNamed(r.Context(), name, size == "small") })
 }
 
 func noSuchPicture() *wire.Problem {
@@ -63,6 +49,22 @@ func (a *API) servePicture(w http.ResponseWriter, r *http.Request, tag string, r
 	_, _ = w.Write(bytes)
 }
 
+// pageOf is the path of a page of the console's own, beside its start.
+var pageOf = regexp.MustCompile(`^/(room/[^/]+|kit/[^/]+|bench(/[^/]*)?)/?$`)
+
+// noSuchPage says that nothing is at an address: to a browser with the console's page, which leads on.
+func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
+	page, err := fs.ReadFile(a.Console, "index.html")
+	if err != nil || !strings.Contains(r.Header.Get("Accept"), "text/html") {
+		writeProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is nothing at " + r.URL.Path + "."})
+		return
+	}
+	w.Header().Set("Cache-Control", "no-cache")
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(http.StatusNotFound)
+	_, _ = w.Write(page)
+}
+
 // console serves the console's files, and its page for every other address,
 // which the page then reads itself.
 func (a *API) console(w http.ResponseWriter, r *http.Request) {
@@ -76,8 +78,13 @@ func (a *API) console(w http.ResponseWriter, r *http.Request) {
 		name = "docs/index.html"
 	}
 	file, err := fs.Stat(a.Console, name)
+	there := name == "" || err == nil && !file.IsDir() || pageOf.MatchString(r.URL.Path)
 	if name == "" || err != nil || file.IsDir() {
 		name = "index.html"
+	}
+	if !there {
+		a.noSuchPage(w, r)
+		return
 	}
 	if strings.HasPrefix(name, "assets/") { // named by their content
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")

@@ -179,7 +179,7 @@ func (a *API) put(ctx context.Context, result *kit.Result, files []store.File, w
 	if err != nil {
 		return nil, err
 	}
-	shown, err := shownKit(kept, callerOf(ctx))
+	shown, err := shownKit(kept, callerOf(ctx), a.Store.Names())
 	shown.Edition, shown.At = put.Edition, put.At
 	return &kitPut{wire.KitPut{Kit: shown, Fresh: fresh, Decks: wire.Sizes(result.Edition), Warnings: result.Warnings}}, err
 }

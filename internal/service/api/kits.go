@@ -43,14 +43,14 @@ func (a *API) kitRoutes(h huma.API) {
 		Removed bool `query:"removed" doc:"Those that you removed and can bring back."`
 	}) (*kitList, error) {
 		if in.Removed {
-			return listed(callerOf(ctx))(a.Store.RemovedKits(ctx, callerOf(ctx).maker.ID, time.Now().UnixMilli()))
+			return a.listed(callerOf(ctx))(a.Store.RemovedKits(ctx, callerOf(ctx).maker.ID, time.Now().UnixMilli()))
 		}
-		return listed(callerOf(ctx))(a.Store.Kits(ctx, callerOf(ctx).maker.ID))
+		return a.listed(callerOf(ctx))(a.Store.Kits(ctx, callerOf(ctx).maker.ID))
 	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-shelf", Method: http.MethodGet, Path: "/api/shelf", Summary: "List the kits that are there for everybody", Tags: tags,
 	}, func(ctx context.Context, _ *struct{}) (*kitList, error) {
-		return listed(callerOf(ctx))(a.Store.ListedKits(ctx))
+		return a.listed(callerOf(ctx))(a.Store.ListedKits(ctx))
 	})
 	route(a, h, anyone, huma.Operation{
 		OperationID: "show-kit", Method: http.MethodGet, Path: "/api/kits/{kit}", Summary: "A kit, its editions, description and rules", Tags: tags, Errors: []int{404},
@@ -125,12 +125,12 @@ func (a *API) kitRoutes(h huma.API) {
 }
 
 // listed is a list of kits as its caller sees it.
-func listed(c caller) func([]store.Kit, error) (*kitList, error) {
+func (a *API) listed(c caller) func([]store.Kit, error) (*kitList, error) {
 	return func(kits []store.Kit, err error) (*kitList, error) {
 		out := &kitList{}
 		out.Body.Kits = []wire.Kit{}
 		for _, k := range kits {
-			shown, unread := shownKit(k, c)
+			shown, unread := shownKit(k, c, a.Store.Names())
 			err = errors.Join(err, unread)
 			out.Body.Kits = append(out.Body.Kits, shown)
 		}
@@ -139,7 +139,7 @@ func listed(c caller) func([]store.Kit, error) (*kitList, error) {
 }
 
 // shownKit is a kit as a list shows it.
-func shownKit(k store.Kit, c caller) (wire.Kit, error) {
+func shownKit(k store.Kit, c caller, names sight.Names) (wire.Kit, error) {
 	cover, err := k.Cover()
 	shown := wire.Kit{
 		ID: k.ID, Name: k.Name, Edition: k.Edition, At: k.At, About: cover.About, Seats: cover.Seats, Cards: cover.Cards,
@@ -149,10 +149,10 @@ func shownKit(k store.Kit, c caller) (wire.Kit, error) {
 		shown.Rooms = k.Rooms
 	}
 	if cover.Picture != (table.Picture{}) {
-		shown.Picture = string(sight.NameOf(cover.Picture))
+		shown.Picture = string(names.Of(cover.Picture))
 	}
 	for _, card := range cover.Fan {
-		shown.Fan = append(shown.Fan, string(sight.NameOf(card)))
+		shown.Fan = append(shown.Fan, string(names.Of(card)))
 	}
 	return shown, err
 }
@@ -190,7 +190,7 @@ func (a *API) showKit(ctx context.Context, in *OfKit) (*kitShown, error) {
 	if err != nil {
 		return nil, err
 	}
-	shown, err := shownKit(k, callerOf(ctx))
+	shown, err := shownKit(k, callerOf(ctx), a.Store.Names())
 	page := wire.KitPage{
 		Kit: shown, Path: kitPath(k.ID), Link: linkTo(ctx, kitPath(k.ID)), OnlyHere: onlyHere(ctx),
 		Description: edition.Description, Rules: edition.Rules, RulesFile: edition.RulesFile != "", Decks: wire.Sizes(edition),
@@ -217,7 +217,7 @@ func (a *API) compare(ctx context.Context, k store.Kit, from, to int) (*compared
 		}
 		editions[i] = edition
 	}
-	return &compared{kit.Compare(editions[0], editions[1])}, nil
+	return &compared{kit.Compare(editions[0], editions[1]).Named(a.Store.Names().Outside)}, nil
 }
 
 func kitPath(kit string) string { return "/kit/" + kit }

@@ -88,7 +88,7 @@ func (m *Room) load(ctx context.Context) (*state, error) {
 		return nil, err
 	}
 	s := &state{
-		room: m, last: last, lines: told, game: play.New(t, m.rooms.gateKey(), play.Options{Spectators: m.record.Spectators}),
+		room: m, last: last, lines: told, game: play.New(t, m.rooms.gateKey(), play.Options{Spectators: m.record.Spectators, Pictures: m.rooms.store.Names()}),
 		fate: &fate{}, asked: asked, empty: m.rooms.now(), refused: map[[32]byte]bool{},
 	}
 	for _, e := range entries {

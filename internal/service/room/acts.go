@@ -31,17 +31,30 @@ type act struct {
 	answer  func(wire.Answer, error)
 }
 
-// asking is the act of a request. Its action is read here, outside of the room's
-// goroutine: reading is work, and other people wait.
-func asking(who Who, request wire.Request) act {
+// asking is the act of a request. Its action is read here, and its pictures are found, outside
+// of the room's goroutine: reading is work, and other people wait.
+func (r *Rooms) asking(ctx context.Context, who Who, request wire.Request) (act, error) {
 	a := act{who: who, request: request}
-	if len(request.Action) > 0 {
-		a.read, a.mistake = table.ReadAction(request.Action)
-		if a.mistake == nil && table.ServiceOnly(a.read) {
-			a.mistake = errors.New("this action is the service's own; a seat is taken by joining the room")
+	if len(request.Action) == 0 {
+		return a, nil
+	}
+	a.read, a.mistake = table.ReadAction(request.Action)
+	switch {
+	case a.mistake != nil:
+	case table.ServiceOnly(a.read):
+		a.mistake = errors.New("this action is the service's own; a seat is taken by joining the room")
+	default:
+		inside, err := r.store.Inside(ctx, a.read)
+		switch {
+		case errors.Is(err, store.ErrNotFound):
+			a.mistake = errors.New("a picture that it names is not here; bring it to the room first, and name it as the answer does")
+		case err != nil:
+			return a, notSaving() // the records cannot be asked
+		default:
+			a.read = inside
 		}
 	}
-	return a
+	return a, nil
 }
 
 // maxRequestID is how long the id of a request may be, in bytes: as long as the
@@ -50,7 +63,10 @@ const maxRequestID = 64
 
 // Act does what a person asks and answers when it is kept and told.
 func (r *Rooms) Act(ctx context.Context, room string, who Who, request wire.Request) (wire.Answer, error) {
-	a := asking(who, request)
+	a, err := r.asking(ctx, who, request)
+	if err != nil {
+		return wire.Answer{}, err
+	}
 	a.called = true
 	return r.wait(ctx, room, a, nil)
 }
@@ -58,7 +74,11 @@ func (r *Rooms) Act(ctx context.Context, room string, who Who, request wire.Requ
 // ActLive does what a person asks over a socket; answer is called once, when it
 // is kept and told, and must not wait.
 func (r *Rooms) ActLive(ctx context.Context, room string, who Who, request wire.Request, answer func(wire.Answer, error)) {
-	a := asking(who, request)
+	a, err := r.asking(ctx, who, request)
+	if err != nil {
+		answer(wire.Answer{}, err)
+		return
+	}
 	a.answer = answer
 	if err := r.post(ctx, room, func(s *state) { s.do(&a) }); err != nil {
 		answer(wire.Answer{}, err)

@@ -27,7 +27,7 @@ var backedUp = []struct {
 	{name: "makers"}, {name: "maker_keys"}, {name: "kits"}, {name: "editions"}, {name: "edition_files"}, {name: "edition_parts", large: "bytes", keys: []string{"kit", "number", "part"}},
 	{name: "file_parts", large: "bytes", keys: []string{"hash", "part"}}, {name: "maker_files"},
 	{name: "pictures", large: "bytes", keys: []string{"address"}}, {name: "smaller"},
-	{name: "rooms"}, {name: "journal"}, {name: "snapshots"}, {name: "seat_keys"}, {name: "bookmarks"},
+	{name: "rooms"}, {name: "journal"}, {name: "snapshots"}, {name: "seat_keys"}, {name: "bookmarks"}, {name: "secrets"},
 }
 
 // backupFormat is the version of backups' format.
@@ -237,7 +237,7 @@ func (s *Store) Restore(ctx context.Context, from *zip.Reader) error {
 	if _, err := s.db.ExecContext(ctx, "RENAME TABLE "+strings.Join(renames, ", ")); err != nil {
 		return errors.Join(err, s.dropAside(context.WithoutCancel(ctx)))
 	}
-	return s.dropAside(context.WithoutCancel(ctx))
+	return errors.Join(s.readNames(ctx), s.dropAside(context.WithoutCancel(ctx)))
 }
 
 // dropAside drops the tables of a restoring: those that were not taken, and those that were in their place.

@@ -10,11 +10,14 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"sync/atomic"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
+
+	"damselfly.example/damselfly/internal/core/sight"
 )
 
 //go:embed migrations
@@ -24,6 +27,7 @@ var migrations embed.FS
 type Store struct {
 	db      *sqlx.DB
 	service string // its name among those that share the records; empty: it is alone
+	names   atomic.Pointer[sight.Names]
 }
 
 // ErrNotFound is returned where a record that was asked for is not there.
@@ -40,6 +44,9 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	s := &Store{db: db}
 	err = s.migrate(ctx)
+	if err == nil {
+		err = s.readNames(ctx)
+	}
 	if err == nil {
 		err = s.nameFormerPictures(ctx)
 	}

@@ -24,6 +24,7 @@ import (
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/chance"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
@@ -230,11 +231,11 @@ func TestPicturesAreFoundByTheirNames(t *testing.T) {
 	front := result.Edition.Decks[0].Designs["fog"].Front
 	found := func(s *store.Store) {
 		for size, address := range map[bool]string{false: front.Full, true: front.Small} {
-			picture, err := s.PictureNamed(ctx, front.Full[:32], size)
+			picture, err := s.PictureNamed(ctx, s.Names().Of(front), size)
 			require.NoError(t, err)
 			assert.Equal(t, result.Pictures[address], picture)
 		}
-		_, err := s.PictureNamed(ctx, strings.Repeat("f", 32), true)
+		_, err := s.PictureNamed(ctx, sight.Names{}.Of(front), true) // its name without the secret
 		assert.ErrorIs(t, err, store.ErrNotFound)
 	}
 	s, err := store.Open(ctx, dsn)
