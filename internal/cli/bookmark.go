@@ -74,7 +74,7 @@ func (a *app) bookmark() *cobra.Command {
 		if to == "" {
 			to = "bookmark-" + deck.KeyFrom(args[0], "table") + ".zip"
 		}
-		if err := os.WriteFile(to, file, 0o644); err != nil {
+		if err := os.WriteFile(to, file, 0o600); err != nil {
 			return refused("the file cannot be written: %w", err)
 		}
 		return a.done(written{to, len(file)}, "Wrote %s, %d bytes.", to, len(file))

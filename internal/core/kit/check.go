@@ -25,6 +25,9 @@ func (k *Kit) check() error {
 	if _, good := table.GoodTitle(k.Name); !good || strings.ContainsFunc(k.Name, unicode.IsControl) {
 		note("$.name", "a kit needs a name of 1 to %d letters, on one line", table.MaxTitle)
 	}
+	if table.Printable(k.About) != k.About {
+		note("$.about", "about holds a sign that controls a terminal or turns the direction of text; write it anew, without")
+	}
 	if k.Seats < 1 || k.Seats > table.MaxSeats {
 		note("$.seats", "seats must be from 1 to %d, not %d", table.MaxSeats, k.Seats)
 	}

@@ -45,6 +45,10 @@ func (d *draft) called(seat Seat, name string) *Refusal {
 	return nil
 }
 
+// Printable is a text of several lines without what would move a terminal's cursor, or turn the direction
+// of what follows.
+func Printable(text string) string { return printable(text, true) }
+
 // printable is a text without what would move a terminal's cursor, or turn the
 // direction of what follows. Lines stay, where there may be several.
 func printable(text string, lines bool) string {

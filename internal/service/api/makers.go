@@ -181,7 +181,7 @@ func (m *makerCache) of(ctx context.Context, key string) (store.Maker, error) {
 	m.mu.Lock()
 	known := m.known[key]
 	m.mu.Unlock()
-	if time.Now().Before(known.until) {
+	if time.Now().Before(known.until) && !m.store.Shares() { // another service may have ended it
 		return known.maker, nil
 	}
 	found, err := m.store.MakerOf(ctx, key)
