@@ -60,7 +60,10 @@ func ReadCSV(file []byte) (*Rows, error) {
 			line, column := reader.FieldPos(i)
 			at := lines[line-1] + column - 1
 			quoted[i] = at < len(text) && text[at] == '"'
-			if raw := quotedCell(text[at:]); w.crlf && quoted[i] && strings.Contains(row[i], "\n") && strings.Count(raw, "\n") != strings.Count(raw, "\r\n") {
+			if !w.crlf || !quoted[i] || !strings.Contains(row[i], "\n") {
+				continue
+			}
+			if raw := quotedCell(text[at:]); strings.Count(raw, "\n") != strings.Count(raw, "\r\n") {
 				if w.exact == nil {
 					w.exact = map[[2]int]string{}
 				}

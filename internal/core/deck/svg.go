@@ -20,6 +20,7 @@ const (
 	maxSVG      = 512 << 10 // bytes
 	sideOfSVG   = 512       // pixels of its longer side, once drawn
 	mostOfLines = 1_000_000 // that its shapes come to
+	mostFilled  = 400       // shapes, each of which is filled over the whole picture
 )
 
 // ReadSVG draws an icon that is an SVG: plain shapes in plain colours.
@@ -87,7 +88,14 @@ func plainShapes(text []byte) error {
 // takes time for all that lines cross.
 type bounded struct {
 	*rasterx.ScannerGV
-	lines int
+	lines, filled int
+}
+
+func (b *bounded) Draw() {
+	if b.filled++; b.filled > mostFilled {
+		panic("it has too many shapes for an icon")
+	}
+	b.ScannerGV.Draw()
 }
 
 func (b *bounded) Start(a fixed.Point26_6) { b.ScannerGV.Start(near(a)) }

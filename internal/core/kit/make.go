@@ -92,12 +92,13 @@ type KnownSheet struct {
 type Making struct {
 	Known    Known                                             // what was made before, and is not made again
 	Keep     func(deck.Pictures) error                         // takes the pictures as they are made, some at a time; if left out they stand in the result
+	Stopped  func() error                                      // asked between pictures, if given: why the making ends unfinished
 	Progress func(what string, done, all int)                  // told of each step, if given
 	Look     func(address string, picture func() *image.NRGBA) // only look: no picture is cut or encoded. It is told under which name each can be made, from what it is of
 	Decoded  func(file string) (image.Image, error)            // opens sheets, where they are decoded already
 }
 
-// NotKept is the error of Making.Keep, which is no mistake of the kit's.
+// NotKept is the error of Making.Keep or Making.Stopped, which is no mistake of the kit's.
 type NotKept struct{ Err error }
 
 func (e *NotKept) Error() string { return "keeping the pictures: " + e.Err.Error() }
@@ -125,10 +126,13 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		steps++
 	}
 	for _, name := range names {
+		if m.stopped() {
+			break
+		}
 		step(m.packed.sheets[name].File)
 		m.sheet(name)
 	}
-	if len(m.mistakes) == 0 {
+	if len(m.mistakes) == 0 && !m.stopped() {
 		for _, key := range keys {
 			step("deck " + key)
 			m.deck(key)
@@ -144,8 +148,8 @@ func (k *Kit) Make(making Making) (*Result, error) {
 		m.homesHold()
 		m.steps()
 	}
-	if m.notKept != nil {
-		return nil, &NotKept{m.notKept}
+	if err := m.notKept(); err != nil {
+		return nil, &NotKept{err}
 	}
 	if len(m.mistakes) > 0 {
 		for _, w := range m.result.Warnings { // often the cause: a cell is empty because the grid is wrong
@@ -179,7 +183,26 @@ type maker struct {
 	sheets   map[string]*looked
 	result   *Result
 	mistakes []error
-	notKept  error
+	ended    atomic.Pointer[error] // why the making ends unfinished
+}
+
+// stopped reports whether the making ends unfinished: nobody waits for it any more, or pictures cannot be kept.
+func (m *maker) stopped() bool {
+	if m.making.Stopped != nil {
+		if err := m.making.Stopped(); err != nil {
+			m.end(err)
+		}
+	}
+	return m.ended.Load() != nil
+}
+
+func (m *maker) end(why error) { m.ended.CompareAndSwap(nil, &why) }
+
+func (m *maker) notKept() error {
+	if why := m.ended.Load(); why != nil {
+		return *why
+	}
+	return nil
 }
 
 // looked is a sheet that was looked over and cut.
@@ -373,7 +396,7 @@ func (m *maker) add(p batch) []table.Picture {
 			m.making.Look(address, func() *image.NRGBA { return p.is(i) })
 		}
 		return all
-	case m.notKept != nil:
+	case m.stopped():
 		return make([]table.Picture, p.n)
 	case m.making.Keep == nil:
 		return m.result.Pictures.AddAll(p.n, p.is)
@@ -382,7 +405,7 @@ func (m *maker) add(p batch) []table.Picture {
 	var keeping errgroup.Group
 	keeping.SetLimit(1) // some are kept while the next are made
 	var failed atomic.Bool
-	for begin := 0; begin < p.n && !failed.Load(); begin += atOnce {
+	for begin := 0; begin < p.n && !failed.Load() && !m.stopped(); begin += atOnce {
 		some := deck.Pictures{}
 		all = append(all, some.AddAll(min(atOnce, p.n-begin), func(i int) *image.NRGBA { return p.is(begin + i) })...)
 		keeping.Go(func() error {
@@ -391,8 +414,8 @@ func (m *maker) add(p batch) []table.Picture {
 			return err
 		})
 	}
-	if err := keeping.Wait(); m.notKept == nil {
-		m.notKept = err
+	if err := keeping.Wait(); err != nil {
+		m.end(err)
 	}
 	return append(all, make([]table.Picture, p.n-len(all))...)
 }

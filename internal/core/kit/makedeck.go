@@ -432,6 +432,9 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 	}
 	problems, errs := make([][]string, len(missing)), make([]error, len(missing))
 	draw := func(n int) *image.NRGBA {
+		if m.stopped() {
+			return image.NewNRGBA(image.Rect(0, 0, 1, 1))
+		}
 		one, err := m.artist.Draw(l, boxes, cards[missing[n]].Says())
 		if problems[n], errs[n] = one.Problems, err; err != nil {
 			return image.NewNRGBA(image.Rect(0, 0, 1, 1))

@@ -211,7 +211,7 @@ func (a *API) makeKit(ctx context.Context, folder fs.FS, known *kit.Known, want 
 		return nil, err
 	}
 	defer release()
-	result, err := k.Make(kit.Making{Known: *known, Keep: func(some deck.Pictures) error { return a.Store.AddPictures(ctx, some) }})
+	result, err := k.Make(kit.Making{Known: *known, Stopped: ctx.Err, Keep: func(some deck.Pictures) error { return a.Store.AddPictures(ctx, some) }})
 	var notKept *kit.NotKept
 	if errors.As(err, &notKept) {
 		return nil, notKept.Err
