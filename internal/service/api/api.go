@@ -60,7 +60,13 @@ type API struct {
 	passcodes *attempts
 	comparing chan struct{} // passcodes at once
 	decoded   *semaphore.Weighted
-	given     *semaphore.Weighted // files that are being taken away
+	decoding1 turns               // each maker's and each seat's, one at a time
+	printed1  turns               // one at a time, of all
+	given     *shares             // files that are being taken away
+	printing  *shares             // prints that are made or wait
+	sent      *shares             // bodies that are being sent
+	sentBytes *semaphore.Weighted // what is held of them
+	greeting  *shares             // sockets that have not said who they are
 
 	fellows fellows
 
@@ -81,7 +87,8 @@ type API struct {
 
 // Limits of requests.
 const (
-	maxBody         = 128 << 10 // bytes of a JSON request
+	maxBody         = smallBody // bytes of a JSON request that says no other
+	stepsBody       = 128 << 10 // of one that holds Steps
 	requestPatience = 15 * time.Second
 	gonePatience    = time.Second
 )
@@ -91,7 +98,8 @@ func New(o Options) *API {
 	o.Limits = o.Limits.orDefault()
 	pace := func(each rate.Limit, atOnce int) *paces { return &paces{each: each, atOnce: atOnce} }
 	a := &API{
-		Options: o, decoded: newDecoding(), given: semaphore.NewWeighted(givenAtOnce),
+		Options: o, decoded: newDecoding(), given: &shares{most: givenAtOnce}, printing: &shares{most: 16},
+		sent: &shares{most: bodiesAtOnce}, sentBytes: semaphore.NewWeighted(bytesOfBodies), greeting: &shares{most: hellosAtOnce},
 		otherPages: rate.Sometimes{Interval: time.Minute}, passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
 		makers: &makerCache{store: o.Store}, since: time.Now(),
 	}
@@ -107,7 +115,7 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
+	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.bodies, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
 	router.Get("/readyz", a.ready)
 	pictures := router.With(a.patience)
@@ -206,9 +214,6 @@ func schemaName(t reflect.Type, hint string) string {
 // downloads are where files are taken away, as many as the caller's line allows a second.
 var downloads = regexp.MustCompile(`^/api/(kits/[^/]+/(zip|rules|print)|bookmarks/[^/]+/file)$`)
 
-// givenAtOnce is how many files are given at once. The largest has 96 MiB.
-const givenAtOnce = 12
-
 // uploads are where kits are sent and made.
 var uploads = regexp.MustCompile(`^/api/(kits|files|editions|bookmarks|kits/[^/]+/copy|rooms/[^/]+/keep-table)$`)
 
@@ -223,16 +228,15 @@ func (a *API) patience(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		case r.Method == http.MethodGet && downloads.MatchString(r.URL.Path):
-			if !a.given.TryAcquire(1) {
-				w.Header().Set("Retry-After", "10")
-				writeProblem(w, &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy",
-					Detail: "Many files are being taken away just now. Try again in a moment."})
+			release, ok := a.given.take(eachOf(r, givenToKey, givenToAddr))
+			if !ok {
+				writeProblem(w, busyWith(http.StatusServiceUnavailable, "Many files are being taken away, by you or by all"))
 				return
 			}
-			defer a.given.Release(1)
+			defer release()
 			wait = uploadTime
 			line := http.NewResponseController(w)
-			_ = line.SetWriteDeadline(time.Now().Add(wait))
+			w = quickEnough{w, line}
 			defer func() { _ = line.SetWriteDeadline(time.Time{}) }() // what is asked next over the same line has its own
 		case !a.Rooms.Saving():
 			wait = gonePatience

@@ -54,16 +54,23 @@ func (a *API) arrangeRoutes(h huma.API) {
 		OperationID: "put-picture", Method: http.MethodPost, Path: "/api/rooms/{room}/pictures", Summary: "Bring a picture for a token or a mat", Tags: tags,
 		Description:  "For who may arrange the table. The answer names the picture for lay-piece and lay-table.",
 		MaxBodyBytes: maxPicture, BodyReadTimeout: uploadTime, DefaultStatus: http.StatusCreated, Errors: []int{403, 413, 422, 429},
-	}, func(ctx context.Context, in *putPicture) (*picturePut, error) {
-		who := callerOf(ctx).seat
-		if !uploads.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
-			return nil, a.tooFast()
-		}
-		return a.putPicture(ctx, who, in.RawBody)
-	})
+		Metadata: first(func(ctx huma.Context) error {
+			who := callerOf(ctx.Context()).seat
+			may, err := a.Rooms.MayArrange(ctx.Context(), who.Room, at(who))
+			switch {
+			case err != nil:
+				return err
+			case !may:
+				return &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
+			case !uploads.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow():
+				return a.tooFast()
+			}
+			return nil
+		}),
+	}, func(ctx context.Context, in *putPicture) (*picturePut, error) { return a.putPicture(ctx, in.RawBody) })
 	route(a, h, seat, huma.Operation{
 		OperationID: "check-steps", Method: http.MethodPost, Path: "/api/rooms/{room}/check-steps", Summary: "Read Steps, and do nothing", Tags: tags,
-		Description: "They are read as your seat would do them at the table as it is.", Errors: []int{429},
+		Description: "They are read as your seat would do them at the table as it is.", Errors: []int{429}, MaxBodyBytes: stepsBody,
 	}, func(ctx context.Context, in *checkSteps) (*stepsChecked, error) {
 		who := callerOf(ctx).seat
 		if !checking.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
@@ -83,14 +90,7 @@ func (a *API) arrangeRoutes(h huma.API) {
 	}, a.keepTable)
 }
 
-func (a *API) putPicture(ctx context.Context, who store.SeatKey, text []byte) (*picturePut, error) {
-	may, err := a.Rooms.MayArrange(ctx, who.Room, at(who))
-	if err != nil {
-		return nil, err
-	}
-	if !may {
-		return nil, &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
-	}
+func (a *API) putPicture(ctx context.Context, text []byte) (*picturePut, error) {
 	named, pictures, size, err := a.readPicture(ctx, text)
 	if err == nil {
 		err = a.Store.BringPicture(ctx, named, pictures)

@@ -78,7 +78,7 @@ func (a *API) bookmarkRoutes(h huma.API) {
 	route(a, h, maker, huma.Operation{
 		OperationID: "bring-bookmark", Method: http.MethodPost, Path: "/api/bookmarks", Summary: "Bring a bookmark that was taken away",
 		Description:   "Its kit comes to your shelf, as the next edition of its name if its files are others.",
-		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: tags, Errors: []int{413, 422},
+		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: tags, Errors: []int{413, 422}, Metadata: first(a.bytesFirst),
 	}, a.bringBookmark)
 }
 

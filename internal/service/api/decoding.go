@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"fmt"
 
 	"golang.org/x/sync/semaphore"
 
@@ -24,9 +25,15 @@ func newDecoding() *semaphore.Weighted { return semaphore.NewWeighted(maxDecoded
 // decoding waits until so many pixels may be decoded. release gives them back.
 func (a *API) decoding(ctx context.Context, pixels int) (release func(), err error) {
 	weight := min(int64(pixels)*bytesAPixel, maxDecoded)
+	c := callerOf(ctx)
+	done, err := a.decoding1.wait(ctx, fmt.Sprint(c.maker.ID, " ", c.seat.Room, " ", c.seat.Seat)) // one's own stand in one's own way, not in others'
+	if err != nil {
+		return nil, err
+	}
 	if a.decoded.Acquire(ctx, weight) != nil {
+		done()
 		return nil, &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy",
 			Detail: "Many pictures are being read just now. Try again in a moment."}
 	}
-	return func() { a.decoded.Release(weight) }, nil
+	return func() { a.decoded.Release(weight); done() }, nil
 }

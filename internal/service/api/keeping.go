@@ -54,7 +54,7 @@ func (a *API) keepingRoutes(h huma.API) {
 		OperationID: "put-kit", Method: http.MethodPost, Path: "/api/kits", Summary: "Put a kit on the shelf",
 		Description: "All of it is kept, or nothing. A kit that looks wrong is refused with its warnings, unless despite_warnings is set. " +
 			"A kit of the same name becomes its next edition; the very same files again are the same edition, in whatever order.",
-		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: tags,
+		DefaultStatus: http.StatusCreated, MaxBodyBytes: kit.MaxZip, BodyReadTimeout: uploadTime, Tags: tags, Metadata: first(a.bytesFirst),
 		Errors: []int{400, 409, 413, 422},
 	}, a.putKit)
 	route(a, h, maker, huma.Operation{
@@ -70,7 +70,7 @@ func (a *API) keepingRoutes(h huma.API) {
 	route(a, h, maker, huma.Operation{
 		OperationID: "put-file", Method: http.MethodPost, Path: "/api/files", Summary: "Send a file of a kit",
 		Description: "It is kept for you, to be named by its hash in an edition.", DefaultStatus: http.StatusCreated,
-		MaxBodyBytes: kit.MaxFile, BodyReadTimeout: uploadTime, Tags: tags, Errors: []int{413},
+		MaxBodyBytes: kit.MaxFile, BodyReadTimeout: uploadTime, Tags: tags, Errors: []int{413}, Metadata: first(a.bytesFirst),
 	}, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}) (*struct{ Body wire.Hashes }, error) {

@@ -48,13 +48,20 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 			Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
 		return
 	}
+	release, ok := a.greeting.take(map[string]int{addressOf(r): hellosOfAddr})
+	if !ok {
+		writeProblem(w, busyWith(http.StatusTooManyRequests, "Too many sockets that have not said who they are are open"))
+		return
+	}
 	socket, err := upgrader.Upgrade(w, r, nil)
 	if err != nil {
+		release()
 		return // the upgrader has answered
 	}
 	of := aboutOf(r) // and no more of the request is held on to
 	a.serve(socket, of, func() {
-		if p := a.meet(socket, of); p != nil {
+		p := func() *person { defer release(); return a.meet(socket, of) }()
+		if p != nil {
 			a.serve(socket, of, p.stay) // on a small stack, for however long
 			return
 		}

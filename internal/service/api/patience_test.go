@@ -9,7 +9,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/sync/semaphore"
 )
 
 // Where something fails half way through a file, whoever takes it sees that it is not whole.
@@ -29,7 +28,7 @@ func TestHalfAFileIsNotTakenForAWholeOne(t *testing.T) {
 
 // Each file that is taken away slowly holds memory, so few are at once.
 func TestFewFilesAreTakenAwayAtOnce(t *testing.T) {
-	a := &API{Options: Options{Log: slog.New(slog.DiscardHandler)}, given: semaphore.NewWeighted(1)}
+	a := &API{Options: Options{Log: slog.New(slog.DiscardHandler)}, given: &shares{most: 1}}
 	begun, goOn := make(chan bool), make(chan bool)
 	handler := a.patience(http.HandlerFunc(func(http.ResponseWriter, *http.Request) {
 		begun <- true

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"image"
+	"net"
 	"slices"
 	"strings"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/print"
+	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -27,6 +29,21 @@ type printKit struct {
 	Bleed  float64 `query:"bleed" minimum:"0" maximum:"5" doc:"Millimetres of art beyond the cut."`
 	Marks  bool    `query:"marks" doc:"Show where to cut."`
 	Former int     `query:"changed-since" minimum:"0" doc:"Only what looks otherwise than in this edition."`
+
+	key, address string
+}
+
+// Resolve notes who asks.
+func (in *printKit) Resolve(ctx huma.Context) []error {
+	in.address = "address " + ctx.RemoteAddr()
+	if host, _, err := net.SplitHostPort(ctx.RemoteAddr()); err == nil {
+		in.address = "address " + host
+	}
+	in.key = "key " + string(store.Hash(bearer(ctx.Header("Authorization"))))
+	if ctx.Header("Authorization") == "" {
+		in.key = in.address
+	}
+	return nil
 }
 
 // Limits of what is printed at the service, which holds the file in memory.
@@ -75,11 +92,16 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 	if err := printable(cards, in); err != nil {
 		return nil, err
 	}
-	release, err := a.decoding(ctx, wholeSheet)
+	release, ok := a.printing.take(map[string]int{in.key: printsOfEach, in.address: printsOfEach})
+	if !ok {
+		return nil, busyWith(503, "You have cards printed already, or many do")
+	}
+	defer release()
+	done, err := a.printed1.wait(ctx, "print") // so that makers' sheets never wait for prints
 	if err != nil {
 		return nil, err
 	}
-	defer release()
+	defer done()
 	var file bytes.Buffer
 	options := print.Options{Paper: in.Paper, Backs: in.Backs, Bleed: in.Bleed, Marks: in.Marks, Small: true, At: time.Now()}
 	if err := print.Write(&file, cards, a.printed(ctx), options); err != nil {

@@ -115,6 +115,7 @@ func (a *API) tableRoutes(h huma.API) {
 		OperationID: "act", Method: http.MethodPost, Path: "/api/rooms/{room}/actions", Summary: "Do something", Tags: tags,
 		Description: "Answered when it is kept and everyone was told. A refusal is a problem with a code, a sentence and its numbers; " +
 			"the table is then as it was, unless \"stands\" says that the steps before \"step\" were done.",
+		MaxBodyBytes:     stepsBody,
 		SkipValidateBody: true, // the core says better what is wrong with an action
 		Errors:           []int{400, 403, 404, 409, 429, 503},
 	}, func(ctx context.Context, in *request) (*answered, error) {

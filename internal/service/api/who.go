@@ -3,7 +3,9 @@ package api
 import (
 	"context"
 	"crypto/subtle"
+	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -37,6 +39,7 @@ func callerOf(ctx context.Context) caller {
 
 // route registers an operation with who may call it.
 func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle func(context.Context, *I) (*O, error)) {
+	first, _ := op.Metadata["first"].(func(huma.Context) error)
 	op.Metadata = map[string]any{"who": who}
 	if who != anyone {
 		op.Security = []map[string][]string{{who: {}}}
@@ -50,6 +53,7 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 	if op.MaxBodyBytes == 0 {
 		op.MaxBodyBytes = maxBody
 	}
+	op.Middlewares = append(op.Middlewares, a.beforeBody(h, op.MaxBodyBytes, first))
 	huma.Register(h, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := handle(ctx, in)
 		if err != nil {
@@ -57,6 +61,45 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 		}
 		return out, nil
 	})
+}
+
+// first has a check be made of a request before its body is read, of an operation that takes a large one.
+func first(check func(huma.Context) error) map[string]any { return map[string]any{"first": check} }
+
+// beforeBody refuses what is too large, and what its caller may not send, before the body is read.
+func (a *API) beforeBody(h huma.API, most int64, first func(huma.Context) error) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		var err error
+		if lengthOf(ctx) > most {
+			err = &wire.Problem{Status: http.StatusRequestEntityTooLarge, Code: "too-large", Title: "Too large",
+				Detail: fmt.Sprintf("What was sent is too large: %d KiB are taken here.", most>>10)}
+		} else if first != nil {
+			err = first(ctx)
+		}
+		if err != nil {
+			p, _ := a.answerable(ctx.Context(), err).(*wire.Problem)
+			ctx.SetHeader("Content-Type", p.ContentType(""))
+			ctx.SetHeader("Connection", "close") // the body is not read
+			ctx.SetStatus(p.Status)
+			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)
+			return
+		}
+		next(ctx)
+	}
+}
+
+// lengthOf is how long a request says that its body is, 0 if it does not say.
+func lengthOf(ctx huma.Context) int64 {
+	n, err := strconv.ParseInt(ctx.Header("Content-Length"), 10, 64)
+	if err != nil {
+		return 0
+	}
+	return n
+}
+
+// bytesFirst refuses files of a maker who has as much as they may.
+func (a *API) bytesFirst(ctx huma.Context) error {
+	return a.someBytesMore(ctx.Context(), callerOf(ctx.Context()).maker.ID, int(lengthOf(ctx)))
 }
 
 // bearer is the key that a header shows. The word before it may be written in any case.

@@ -142,7 +142,7 @@ var readers = map[string]reader{
 	"steps: nots":     {2_000, 1 << 15, stepsOf(func(n int) string { return "move all of weather where " + strings.Repeat("not ", n) })},
 	"steps: names":    {500, 1 << 14, stepsOf(func(n int) string { return "move " + strings.Repeat("Fog, ", n) + "Fog of weather to sky" })},
 	"steps: quotes":   {2_000, 1 << 16, stepsOf(repeated(`" `))},
-	"svg: shapes": {200, 1 << 16, svg(func(n int) string {
+	"svg: shapes": {40, 400, svg(func(n int) string {
 		return `<svg viewBox="0 0 10 10">` + strings.Repeat(`<path d="M0 0L1 1"/>`, n) + `</svg>`
 	})},
 	"svg: a long path": {500, 1 << 17, svg(func(n int) string {
