@@ -35,11 +35,19 @@ func OpenZip(text []byte) (fs.FS, error) {
 	}
 	var unpacked uint64
 	top, other, named := "", "", false
+	entries := map[string]bool{}
 	for _, f := range r.File {
 		f.Name = strings.ReplaceAll(f.Name, `\`, "/") // some programs part folders so
 		name := strings.TrimSuffix(f.Name, "/")
 		if wrong := WrongName(name); wrong != "" {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("the entry %q %s", f.Name, wrong)}
+		}
+		if entries[name] {
+			return nil, &Mistake{File: file, Text: fmt.Sprintf("has the entry %q twice; zip the kit's folder again", f.Name)}
+		}
+		entries[name] = true
+		if f.UncompressedSize64 > MaxFile {
+			return nil, &Mistake{File: file, Text: fmt.Sprintf("the entry %q unpacks to more than %d MiB, which is the most a file may have", f.Name, MaxFile>>20)}
 		}
 		if unpacked += f.UncompressedSize64; unpacked > MaxUnpacked || f.UncompressedSize64 > MaxUnpacked {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}

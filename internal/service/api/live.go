@@ -98,7 +98,11 @@ func (a *API) Wait(ctx context.Context) error {
 func (a *API) meet(socket *websocket.Conn, of about) *person {
 	socket.SetReadLimit(maxMessage)
 	ctx, id := noting(context.Background(), of), of.room
-	hello, who, err := a.hello(socket, id)
+	text, err := firstMessage(socket)
+	if err != nil {
+		return nil // they left, or said nothing, before they said who they are
+	}
+	hello, who, err := a.hello(text, id)
 	if err != nil {
 		a.turnAway(ctx, socket, err)
 		return nil
@@ -140,14 +144,16 @@ func (p *person) stay() {
 	p.finish()
 }
 
-// hello reads and checks the first message.
-func (a *API) hello(socket *websocket.Conn, id string) (wire.Hello, store.SeatKey, error) {
+// firstMessage waits a while for what somebody says first.
+func firstMessage(socket *websocket.Conn) ([]byte, error) {
 	_ = socket.SetReadDeadline(time.Now().Add(helloPatience))
-	var hello wire.Hello
 	_, text, err := socket.ReadMessage()
-	if err != nil {
-		return hello, store.SeatKey{}, err
-	}
+	return text, err
+}
+
+// hello checks the first message.
+func (a *API) hello(text []byte, id string) (wire.Hello, store.SeatKey, error) {
+	var hello wire.Hello
 	if err := json.Unmarshal(text, &hello); err != nil || hello.Type != "hello" {
 		return hello, store.SeatKey{}, notJSON(text, `{"type":"hello","key":"…"}`)
 	}

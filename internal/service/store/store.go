@@ -35,7 +35,7 @@ var ErrNotFound = errors.New("not found")
 
 // Open connects to a database and brings its tables up to date.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	db, err := sqlx.ConnectContext(ctx, "mysql", dsn)
+	db, err := connect(ctx, dsn)
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
@@ -60,6 +60,30 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	return s, nil
 }
 
+// connect connects to a database, whose connections speak utf8mb4 and see of each other what is committed, whatever
+// the server's defaults are.
+func connect(ctx context.Context, dsn string) (*sqlx.DB, error) {
+	config, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		return nil, err
+	}
+	config.Collation = "utf8mb4_bin"
+	if config.Params == nil {
+		config.Params = map[string]string{}
+	}
+	config.Params["tx_isolation"] = "'READ-COMMITTED'"
+	connector, err := mysql.NewConnector(config)
+	if err != nil {
+		return nil, err
+	}
+	db := sqlx.NewDb(sql.OpenDB(connector), "mysql")
+	if err := db.PingContext(ctx); err != nil {
+		_ = db.Close()
+		return nil, err
+	}
+	return db, nil
+}
+
 // migrate runs the embedded migrations, one service at a time.
 func (s *Store) migrate(ctx context.Context) error {
 	lock, err := s.db.Connx(ctx)
@@ -79,6 +103,11 @@ func (s *Store) migrate(ctx context.Context) error {
 	provider, err := goose.NewProvider(goose.DialectMySQL, s.db.DB, folder)
 	if err != nil {
 		return err
+	}
+	if now, err := provider.GetDBVersion(ctx); err == nil && now == 0 { // its tables take after the database
+		if _, err := s.db.ExecContext(ctx, "ALTER DATABASE CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"); err != nil {
+			return fmt.Errorf("having the database keep text as utf8mb4: %w", err)
+		}
 	}
 	known := provider.ListSources()
 	if now, err := provider.GetDBVersion(ctx); err == nil && len(known) > 0 && now > known[len(known)-1].Version {

@@ -463,3 +463,25 @@ func TestErrorsThatHealAreToldApart(t *testing.T) {
 		assert.False(t, store.Heals(stays), "%v", stays)
 	}
 }
+
+// A database that keeps text as latin1 by itself is none the worse: connections and tables say utf8mb4.
+func TestWhateverTheDatabasesDefaultsAreTextIsKept(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	db, err := sql.Open("mysql", dsn)
+	require.NoError(t, err)
+	_, err = db.Exec("ALTER DATABASE CHARACTER SET latin1 COLLATE latin1_swedish_ci")
+	require.NoError(t, err)
+	s, err := store.Open(ctx, dsn)
+	require.NoError(t, err)
+	defer s.Close()
+	_, err = s.AddMaker(ctx, "Ökonom 🦉 風", "key", 1)
+	require.NoError(t, err)
+	makers, err := s.Makers(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "Ökonom 🦉 風", makers[0].Name)
+	var other int
+	require.NoError(t, db.QueryRow(`SELECT COUNT(*) FROM information_schema.columns WHERE table_schema = DATABASE() AND character_set_name IS NOT NULL
+		AND character_set_name NOT IN ('utf8mb4', 'ascii') AND table_name NOT LIKE 'goose%'`).Scan(&other))
+	assert.Zero(t, other)
+	require.NoError(t, db.Close())
+}
