@@ -144,7 +144,7 @@ func (b *bench) keepTable([]js.Value) (any, error) {
 func (b *bench) showPicture(args []js.Value) (any, error) {
 	address := args[0].String()
 	if len(address) < nameLetters {
-		address = sight.PictureName(address).Address()
+		address = sight.Names{}.Begins(sight.PictureName(address))
 	}
 	if len(address) < nameLetters || b.made[address[:nameLetters]] == nil {
 		return nil, fmt.Errorf("there is no picture %s", args[0].String())

@@ -65,7 +65,7 @@ const maxSlots = 16
 // hidden card might be any other of this table, of the same deck where its back shows; and
 // is asked for where it lies. It does not depend on them where no such card fits, or all do,
 // or so many that there must be enough among those that were searched.
-func (d *draft) searches(k Pick, within []*Place, found int) {
+func (d *draft) searches(k Pick, judge *judge, within []*Place, found int) {
 	hidden, examples, known := map[slot]int{}, map[slot]*Place{}, found
 	for _, p := range within {
 		whereabouts := k.Where.whereabouts(p)
@@ -79,7 +79,7 @@ func (d *draft) searches(k Pick, within []*Place, found int) {
 			}
 			hidden[s]++
 			examples[s] = p
-			if k.Where.fits(d.table, card) {
+			if judge.fits(card, p, whereabouts) {
 				known--
 			}
 		}
@@ -103,7 +103,7 @@ func (d *draft) searches(k Pick, within []*Place, found int) {
 					continue
 				}
 				all += some.count
-				if k.Where.fitsAt(d.table, some.example, examples[s]) {
+				if judge.fits(some.example, examples[s], s.whereabouts) {
 					fitting += some.count
 				}
 			}

@@ -64,11 +64,6 @@ func (f Filter) reads() bool {
 	return f.In == nil
 }
 
-// fits reports whether a card is chosen.
-func (f Filter) fits(t *Table, card CardID) bool {
-	return f.fitsAt(t, card, t.Places[t.Cards[card].Place])
-}
-
 // fitsAt reports whether a card would be chosen if it lay in a place.
 func (f Filter) fitsAt(t *Table, card CardID, at *Place) bool {
 	switch {
@@ -149,12 +144,45 @@ func (f Filter) compares(value string) bool {
 // compareValues orders numbers as numbers and other texts without regard to
 // case.
 func compareValues(a, b string) int {
-	x, errX := strconv.ParseFloat(a, 64)
-	y, errY := strconv.ParseFloat(b, 64)
-	if errX == nil && errY == nil {
-		return cmp.Compare(x, y)
+	if mayBeNumber(a) && mayBeNumber(b) {
+		x, errX := strconv.ParseFloat(a, 64)
+		y, errY := strconv.ParseFloat(b, 64)
+		if errX == nil && errY == nil {
+			return cmp.Compare(x, y)
+		}
 	}
 	return cmp.Compare(strings.ToLower(a), strings.ToLower(b))
+}
+
+// mayBeNumber reports whether a text begins as a number does; most do not, and failing to read one takes long.
+func mayBeNumber(text string) bool {
+	return text != "" && (text[0] <= '9' || strings.IndexByte("iInN", text[0]) >= 0)
+}
+
+// judge asks a filter of many cards, once for all that are alike to it.
+type judge struct {
+	filter *Filter
+	table  *Table
+	said   map[judged]bool
+}
+
+type judged struct {
+	design      designKey
+	whereabouts string
+}
+
+func (t *Table) judge(f *Filter) *judge { return &judge{f, t, map[judged]bool{}} }
+
+// fits is Filter.fitsAt of a place that the filter tells by its whereabouts.
+func (j *judge) fits(card CardID, at *Place, whereabouts string) bool {
+	c := j.table.Cards[card]
+	key := judged{designKey{c.Deck, c.Design}, whereabouts}
+	fits, known := j.said[key]
+	if !known {
+		fits = j.filter.fitsAt(j.table, card, at)
+		j.said[key] = fits
+	}
+	return fits
 }
 
 // Field is a field of a card's design; "name" and "deck" are there always.

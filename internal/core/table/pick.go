@@ -70,9 +70,11 @@ func (d *draft) within(p *Place) []*Place {
 func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) {
 	d.countAll(p, within)
 	var from []CardID
-	if p.Kind != Grid {
+	switch {
+	case k.Where != nil:
+	case p.Kind != Grid:
 		from = p.Cards // as they are: a long pile is not copied for one card
-	} else {
+	default:
 		for _, cell := range within {
 			from = append(from, cell.Cards...)
 		}
@@ -88,16 +90,18 @@ func (k Pick) counted(d *draft, p *Place, within []*Place) ([]CardID, *Refusal) 
 		if d.trouble != nil {
 			return nil, d.trouble
 		}
-		all := from
-		from = nil
-		for _, card := range all {
-			if k.Where.fits(d.table, card) {
-				from = append(from, card)
+		judge := d.table.judge(k.Where)
+		for _, one := range within {
+			whereabouts := k.Where.whereabouts(one)
+			for _, card := range one.Cards {
+				if judge.fits(card, one, whereabouts) {
+					from = append(from, card)
+				}
 			}
 		}
-	}
-	if k.Where != nil && k.Where.reads() {
-		d.searches(k, within, len(from))
+		if k.Where.reads() {
+			d.searches(k, judge, within, len(from))
+		}
 	}
 	count := max(k.Count, 1)
 	if k.Which == Every || k.UpTo {

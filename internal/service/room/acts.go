@@ -159,6 +159,11 @@ func (s *state) perform(a *act) {
 	}
 	number := s.last + 1
 	moment := play.Moment{Now: s.room.rooms.now().UnixMilli(), Entry: uint64(number), Chance: s.draw}
+	s.room.rooms.inTurn(takesLong(plan.Action, len(s.game.Table().Cards)), func() { s.apply(a, plan, number, moment) })
+}
+
+// apply does what was understood, and keeps it or answers the refusal.
+func (s *state) apply(a *act, plan steps.Plan, number int64, moment play.Moment) {
 	done, refusal := s.game.Do(play.Actor{Seat: a.who.Seat, Service: a.action != nil}, plan.Action, moment)
 	if refusal != nil && !refusal.Stands {
 		s.room.rooms.counts.act(plan.Action, wasRefused)

@@ -63,6 +63,7 @@ type Rooms struct {
 	running  sync.WaitGroup // rooms, also those that were put away and come to their end
 	work     sync.WaitGroup // snapshots under way
 	ending   chan struct{}  // closed when the rooms end
+	heavy    chan struct{}  // turns of what takes long
 
 	snapshots sync.Mutex // one is made at a time
 }
@@ -78,7 +79,7 @@ func New(s *store.Store, log *slog.Logger, o Options) *Rooms {
 	if o.Patience == 0 {
 		o.Patience = 2 * time.Second
 	}
-	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, editions: map[table.EditionOf]weak.Pointer[kit.Edition]{}, ending: make(chan struct{}), counts: newCounts()}
+	r := &Rooms{store: s, log: log, options: o, live: map[string]*Room{}, editions: map[table.EditionOf]weak.Pointer[kit.Edition]{}, ending: make(chan struct{}), heavy: turnsOfHeavy(), counts: newCounts()}
 	r.journal = newJournal(s, log, r.tellSaving)
 	r.journal.counts = r.counts
 	go r.journal.run()
