@@ -35,7 +35,7 @@ func (a *API) toHolder(next http.Handler) http.Handler {
 			return
 		}
 		ask, cancel := context.WithTimeout(r.Context(), gonePatience)
-		at, err := a.Store.HeldAt(ask, room)
+		at, lives, err := a.Store.HeldAt(ask, room)
 		cancel()
 		if err != nil || at == "" { // whoever is asked first holds it
 			next.ServeHTTP(w, r)
@@ -50,7 +50,10 @@ func (a *API) toHolder(next http.Handler) http.Handler {
 			comesAnew(w)
 			return
 		}
-		a.passTo(to, line).ServeHTTP(w, r)
+		ctx, end := context.WithCancel(r.Context()) // what waits for who stands still ends when its lease does
+		defer end()
+		defer context.AfterFunc(lives, end)()
+		a.passTo(to, line).ServeHTTP(w, r.WithContext(ctx))
 	})
 }
 

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
@@ -74,8 +73,8 @@ func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
 		if err != nil {
 			return err
 		}
-		text, values := insertEntries([]Entry{first})
-		_, err = tx.ExecContext(ctx, text, values...)
+		begun := insertEntries([]Entry{first})
+		_, err = tx.ExecContext(ctx, begun.text, begun.values...)
 		return err
 	})
 }
@@ -162,58 +161,63 @@ func (s *Store) Append(ctx context.Context, entries []Entry) error {
 }
 
 func (s *Store) append(ctx context.Context, entries []Entry) error {
-	text, values := insertEntries(entries)
-	if !s.Shares() && !slices.ContainsFunc(entries, func(e Entry) bool { return len(e.Keys) > 0 || e.Ended || e.Edition != 0 }) {
-		_, err := s.db.ExecContext(ctx, text, values...)
+	if s.Shares() {
+		return s.appendShared(ctx, entries)
+	}
+	all := statementsOf(entries)
+	if len(all) == 1 {
+		_, err := s.db.ExecContext(ctx, all[0].text, all[0].values...)
 		return err
 	}
 	return s.within(ctx, func(tx *sqlx.Tx) error {
-		if s.Shares() {
-			if err := s.stillHolds(ctx, tx, entries); err != nil {
+		for _, one := range all {
+			if _, err := tx.ExecContext(ctx, one.text, one.values...); err != nil {
 				return err
-			}
-		}
-		if _, err := tx.ExecContext(ctx, text, values...); err != nil {
-			return err
-		}
-		for _, e := range entries {
-			if e.Ended {
-				if _, err := tx.ExecContext(ctx, "UPDATE rooms SET ended = TRUE WHERE id = ?", e.Room); err != nil {
-					return err
-				}
-			}
-			if e.Edition != 0 {
-				if _, err := tx.ExecContext(ctx, "UPDATE rooms SET edition = ? WHERE id = ?", e.Edition, e.Room); err != nil {
-					return err
-				}
-			}
-			for _, change := range e.Keys {
-				if err := changeKeys(ctx, tx, e, change); err != nil {
-					return err
-				}
 			}
 		}
 		return nil
 	})
 }
 
-func changeKeys(ctx context.Context, tx *sqlx.Tx, e Entry, c KeyChange) error {
-	if c.To != 0 {
-		_, err := tx.ExecContext(ctx, "UPDATE seat_keys SET seat = ?, tenure = ? WHERE room = ? AND seat = ?", c.To, c.Tenure, e.Room, c.Seat)
-		return err
-	}
-	if _, err := tx.ExecContext(ctx, "DELETE FROM seat_keys WHERE room = ? AND seat = ?", e.Room, c.Seat); err != nil || c.Add == nil {
-		return err
-	}
-	_, err := tx.ExecContext(ctx, "INSERT INTO seat_keys (hash, room, seat, tenure, name, created_at) VALUES (?, ?, ?, ?, ?, ?)",
-		c.Add, e.Room, c.Seat, c.Tenure, c.Name, e.At)
-	return err
+// statement is one of SQL, with its values.
+type statement struct {
+	text   string
+	values []any
 }
 
-func insertEntries(entries []Entry) (text string, values []any) {
+// statementsOf are those that keep entries, and what comes with them.
+func statementsOf(entries []Entry) []statement {
+	all := []statement{insertEntries(entries)}
+	for _, e := range entries {
+		if e.Ended {
+			all = append(all, statement{"UPDATE rooms SET ended = TRUE WHERE id = ?", []any{e.Room}})
+		}
+		if e.Edition != 0 {
+			all = append(all, statement{"UPDATE rooms SET edition = ? WHERE id = ?", []any{e.Edition, e.Room}})
+		}
+		for _, change := range e.Keys {
+			all = append(all, changeKeys(e, change)...)
+		}
+	}
+	return all
+}
+
+func changeKeys(e Entry, c KeyChange) []statement {
+	if c.To != 0 {
+		return []statement{{"UPDATE seat_keys SET seat = ?, tenure = ? WHERE room = ? AND seat = ?", []any{c.To, c.Tenure, e.Room, c.Seat}}}
+	}
+	all := []statement{{"DELETE FROM seat_keys WHERE room = ? AND seat = ?", []any{e.Room, c.Seat}}}
+	if c.Add != nil {
+		all = append(all, statement{"INSERT INTO seat_keys (hash, room, seat, tenure, name, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+			[]any{c.Add, e.Room, c.Seat, c.Tenure, c.Name, e.At}})
+	}
+	return all
+}
+
+func insertEntries(entries []Entry) statement {
 	var b strings.Builder
 	b.WriteString("INSERT INTO journal (room, entry, at, actor, tenure, request, asked, refusal, edits, deeds, told) VALUES ")
-	values = make([]any, 0, 11*len(entries))
+	values := make([]any, 0, 11*len(entries))
 	for i, e := range entries {
 		if i > 0 {
 			b.WriteByte(',')
@@ -221,7 +225,7 @@ func insertEntries(entries []Entry) (text string, values []any) {
 		b.WriteString("(?,?,?,?,?,NULLIF(?,''),?,?,?,?,?)")
 		values = append(values, e.Room, e.Number, e.At, e.Actor, e.Tenure, e.Request, e.Asked, e.Refusal, e.Edits, e.Deeds, e.Told)
 	}
-	return b.String(), values
+	return statement{b.String(), values}
 }
 
 // kept reports whether the entries stand in the journal as they are.

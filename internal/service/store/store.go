@@ -25,9 +25,10 @@ var migrations embed.FS
 
 // Store is the records. It is safe for concurrent use.
 type Store struct {
-	db      *sqlx.DB
-	service string // its name among those that share the records; empty: it is alone
-	names   atomic.Pointer[sight.Names]
+	db    *sqlx.DB
+	dsn   string
+	lease *lease // what it has among those that share the records; nil: it is alone
+	names atomic.Pointer[sight.Names]
 }
 
 // ErrNotFound is returned where a record that was asked for is not there.
@@ -35,14 +36,14 @@ var ErrNotFound = errors.New("not found")
 
 // Open connects to a database and brings its tables up to date.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	db, err := connect(ctx, dsn)
+	db, err := connect(ctx, dsn, func(*mysql.Config) {})
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
 	db.SetMaxOpenConns(24)
 	db.SetMaxIdleConns(24)
 	db.SetConnMaxIdleTime(5 * time.Minute)
-	s := &Store{db: db}
+	s := &Store{db: db, dsn: dsn}
 	err = s.migrate(ctx)
 	if err == nil {
 		err = s.readNames(ctx)
@@ -62,7 +63,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 
 // connect connects to a database, whose connections speak utf8mb4 and see of each other what is committed, whatever
 // the server's defaults are.
-func connect(ctx context.Context, dsn string) (*sqlx.DB, error) {
+func connect(ctx context.Context, dsn string, change func(*mysql.Config)) (*sqlx.DB, error) {
 	config, err := mysql.ParseDSN(dsn)
 	if err != nil {
 		return nil, err
@@ -72,6 +73,7 @@ func connect(ctx context.Context, dsn string) (*sqlx.DB, error) {
 		config.Params = map[string]string{}
 	}
 	config.Params["tx_isolation"] = "'READ-COMMITTED'"
+	change(config)
 	connector, err := mysql.NewConnector(config)
 	if err != nil {
 		return nil, err
@@ -123,7 +125,12 @@ func (s *Store) migrate(ctx context.Context) error {
 func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
 
 // Close closes all connections.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error {
+	if s.lease != nil {
+		_ = s.lease.packets.Close()
+	}
+	return s.db.Close()
+}
 
 // Hash is how keys are kept: never themselves. Keys have 128 random bits, so
 // a fast hash does.
