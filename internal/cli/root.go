@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"maps"
+	"net/http"
 	"net/url"
 	"os"
 	"os/signal"
@@ -18,6 +19,7 @@ import (
 	"slices"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/goccy/go-yaml"
 	"github.com/spf13/cobra"
@@ -244,6 +246,9 @@ func (a *app) asMaker(cmd *cobra.Command, do func(*cobra.Command, *client.Client
 // asKeeper gives a command what it does with the keeper's key.
 func (a *app) asKeeper(cmd *cobra.Command, do func(*cobra.Command, *client.Client, []string) error) *cobra.Command {
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if err := a.whenAnswering(cmd.Context()); err != nil {
+			return err
+		}
 		keeper, err := a.keeper()
 		if err != nil {
 			return err
@@ -251,6 +256,41 @@ func (a *app) asKeeper(cmd *cobra.Command, do func(*cobra.Command, *client.Clien
 		return do(cmd, keeper, args)
 	}
 	return cmd
+}
+
+// startPatience is how long a service that is starting is waited for.
+const startPatience = time.Minute
+
+// whenAnswering waits for a service that runs on the data folder and does not answer yet, with a word.
+func (a *app) whenAnswering(ctx context.Context) error {
+	answers := func() bool {
+		ask, cancel := context.WithTimeout(ctx, time.Second)
+		defer cancel()
+		request, err := http.NewRequestWithContext(ask, http.MethodGet, a.server+"/healthz", nil)
+		if err != nil {
+			return true // which is said where it is asked
+		}
+		answer, err := http.DefaultClient.Do(request)
+		if err == nil {
+			_ = answer.Body.Close()
+		}
+		return err == nil
+	}
+	if answers() || !service.Running(a.data) {
+		return nil
+	}
+	fmt.Fprintf(a.err, "The service is starting; waiting until it answers at %s …\n", a.server)
+	for end := time.Now().Add(startPatience); time.Now().Before(end) && service.Running(a.data); {
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(200 * time.Millisecond):
+		}
+		if answers() {
+			break
+		}
+	}
+	return nil
 }
 
 // done ends a command: with a sentence, or for programs with what came of it.

@@ -19,6 +19,8 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/coreos/go-systemd/v22/daemon"
+
 	"damselfly.example/damselfly/internal/service/api"
 	"damselfly.example/damselfly/internal/service/mariadb"
 	"damselfly.example/damselfly/internal/service/room"
@@ -62,6 +64,11 @@ const drainPatience = 5 * time.Second
 // started. ready is called with the address once it answers.
 func Run(ctx context.Context, c Config, ready func(address string) error) (err error) {
 	Tune(ctx)
+	alone, err := lock(c.Data)
+	if err != nil {
+		return err
+	}
+	defer alone.Close()
 	listener, err := listen(c.Listen)
 	if err != nil {
 		return err
@@ -125,7 +132,15 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 			return errors.Join(err, server.Close())
 		}
 	}
+	if c.Node != "" {
+		if err := reachesItself(ctx, strings.TrimRight(c.Node, "/"), records.Service()); err != nil {
+			rooms.Close()
+			return errors.Join(err, server.Close())
+		}
+	}
 	if err = ready("http://" + listener.Addr().String()); err == nil {
+		_, _ = daemon.SdNotify(false, daemon.SdNotifyReady) // where systemd waits for it
+		defer func() { _, _ = daemon.SdNotify(false, daemon.SdNotifyStopping) }()
 		select {
 		case <-ctx.Done():
 		case err = <-failed:

@@ -5,6 +5,7 @@ package api
 import (
 	"cmp"
 	"context"
+	"encoding/hex"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -116,7 +117,7 @@ func New(o Options) *API {
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
 	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.bodies, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
-	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("alive\n")) })
+	router.Get("/healthz", a.alive)
 	router.Get("/readyz", a.ready)
 	pictures := router.With(a.patience)
 	pictures.Get("/pictures/{name}/{size}", a.pictureNamed)
@@ -146,6 +147,19 @@ func methodsOf(router chi.Routes, path string) (methods []string) {
 		}
 	}
 	return methods
+}
+
+// NodeHeader is the header by which a service that shares its records says which of them it is, without its name.
+const NodeHeader = "Damselfly-Node"
+
+// NodeMark is what stands in it.
+func NodeMark(service string) string { return hex.EncodeToString(store.Hash("node " + service))[:16] }
+
+func (a *API) alive(w http.ResponseWriter, _ *http.Request) {
+	if a.Store.Shares() {
+		w.Header().Set(NodeHeader, NodeMark(a.Store.Service()))
+	}
+	_, _ = w.Write([]byte("alive\n"))
 }
 
 // Metrics is what Prometheus reads. It stands on an address of its own, because it is the

@@ -32,6 +32,7 @@ import (
 type Server struct {
 	port     int
 	password string
+	folder   string
 	launch   func() (*run, error) // on the same port, with the same password
 
 	mu       sync.Mutex
@@ -93,7 +94,7 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 var errEnded = errors.New("MariaDB ended at once")
 
 func startOnce(ctx context.Context, daemon, folder, files string) (*Server, error) {
-	s := &Server{password: rand.Text(), stopping: make(chan struct{})}
+	s := &Server{folder: folder, password: rand.Text(), stopping: make(chan struct{})}
 	var err error
 	if s.port, err = freePort(); err != nil {
 		return nil, err
@@ -150,6 +151,9 @@ func (s *Server) Keep(say func(text string)) error {
 		}
 		say("MariaDB has ended by itself; it is started again")
 		for {
+			if full(s.folder) { // it cannot run before there is room, and is tried until there is
+				failures = 0
+			}
 			if failures++; failures > restarts {
 				return fmt.Errorf("MariaDB ended %d times and does not stay; its log is mariadb.log in the data folder", restarts)
 			}
@@ -169,6 +173,15 @@ func (s *Server) Keep(say func(text string)) error {
 		}
 		since = time.Now()
 	}
+}
+
+// leastRoom is how many bytes a server needs to run.
+const leastRoom = 32 << 20
+
+// full reports whether there is too little room on the disk for a server to run.
+func full(folder string) bool {
+	var disk syscall.Statfs_t
+	return syscall.Statfs(folder, &disk) == nil && int64(disk.Bavail)*disk.Bsize < leastRoom //nolint:unconvert // the types differ between systems
 }
 
 func (s *Server) current() *run {
