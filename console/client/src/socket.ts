@@ -5,8 +5,13 @@ import type { Answer, Asked, Joined, Message, Problem } from "./shapes.js";
 
 export type Connection = "connecting" | "live" | "lost" | "ended";
 
-/** Nothing heard for this long means the connection is lost; the service sends something every 15 seconds. */
-const quiet = 40_000;
+/** Nothing heard for this long means the connection is lost; the service sends something every 3 seconds. Milliseconds. */
+const quiet = 7500;
+/** How often the service is told that this end lives, and how often it is looked whether it was heard. */
+const beat = 3000;
+const look = 500;
+/** WebSocket.OPEN, which a class that is handed in may not have. */
+const open = 1;
 const pauses = [200, 500, 1000, 2000, 4000];
 /** The service closes with this code when a key opens nothing here. */
 const closedBadKey = 4001;
@@ -25,6 +30,9 @@ export interface Hearing {
   connection(now: Connection): void;
 }
 
+/** A class of sockets as browsers have it, and Node from version 22 on. */
+export type SocketClass = new (address: string) => WebSocket;
+
 export class RoomSocket {
   connection: Connection = "connecting";
   private socket: WebSocket | null = null;
@@ -33,7 +41,9 @@ export class RoomSocket {
   private stopped = false;
   private gate = "";
   private told = 0;
-  private silence: ReturnType<typeof setTimeout> | undefined;
+  private heardAt = 0;
+  private looking: ReturnType<typeof setInterval> | undefined;
+  private beating: ReturnType<typeof setInterval> | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   /** address is the socket's, such as wss://table.example/api/rooms/ROOM/live. */
@@ -41,18 +51,22 @@ export class RoomSocket {
     private readonly joined: Pick<Joined, "key">,
     private readonly address: string,
     private readonly hearing: Hearing,
+    private readonly sockets?: SocketClass,
   ) {}
 
   start(): void {
     this.stopped = false;
     this.connect();
+    this.looking = setInterval(this.lookWhetherLost, look);
+    this.beating = setInterval(() => this.connection === "live" && this.send('{"type":"pulse"}'), beat);
     globalThis.window?.addEventListener("online", this.wake);
     globalThis.document?.addEventListener("visibilitychange", this.wake);
   }
 
   stop(): void {
     this.stopped = true;
-    clearTimeout(this.silence);
+    clearInterval(this.looking);
+    clearInterval(this.beating);
     clearTimeout(this.retry);
     globalThis.window?.removeEventListener("online", this.wake);
     globalThis.document?.removeEventListener("visibilitychange", this.wake);
@@ -64,13 +78,13 @@ export class RoomSocket {
     const id = crypto.getRandomValues(new Uint32Array(4)).join("-");
     const text = JSON.stringify({ type: "act", id, ...asked, confirm });
     const done = new Promise<Answer | Problem>((settle) => this.waiting.set(id, { text, asked, settle }));
-    if (this.socket?.readyState === WebSocket.OPEN && this.connection === "live") this.socket.send(text);
+    if (this.connection === "live") this.send(text);
     return { id, done };
   }
 
   /** Tells what needs no answer and is worth nothing later: a grip, or a pointer. */
   tell(message: { type: "grip"; cards: string[] } | { type: "point"; x: number; y: number; away: boolean }): void {
-    if (this.connection === "live") this.socket?.send(JSON.stringify(message));
+    if (this.connection === "live") this.send(JSON.stringify(message));
   }
 
   /** A tab that wakes, or a network that is back, tries at once. */
@@ -81,23 +95,40 @@ export class RoomSocket {
   };
 
   private connect(): void {
-    const socket = new WebSocket(this.address);
+    const Socket = this.sockets ?? (globalThis.WebSocket as SocketClass | undefined);
+    if (!Socket)
+      throw new Error("There is no WebSocket here, as in Node before version 22; hand one in: new Table(service, joined, { WebSocket }).");
+    const socket = new Socket(this.address);
     this.socket = socket;
     socket.onopen = () => socket.send(JSON.stringify({ type: "hello", key: this.joined.key, gate: this.gate, told: this.told }));
     socket.onmessage = (event) => this.hear(JSON.parse(String(event.data)) as Message);
     socket.onclose = (event) => {
       if (socket === this.socket && !this.stopped) this.closed(event.code);
     };
-    this.listen();
+    socket.onerror = () => {
+      if (socket === this.socket && !this.stopped) this.closed(0); // of some that is all that is told
+    };
+    this.heardAt = Date.now();
   }
 
-  private listen(): void {
-    clearTimeout(this.silence);
-    this.silence = setTimeout(() => this.socket?.close(), quiet);
+  /** By its own clock: a line that went silent is closed nowhere, and so nothing tells of it. */
+  private readonly lookWhetherLost = () => {
+    if (this.stopped || !this.socket || Date.now() - this.heardAt < quiet) return;
+    this.closed(0);
+  };
+
+  private send(text: string): void {
+    if (this.socket?.readyState === open) this.socket.send(text);
   }
 
+  /** This socket has ended, whether or not it knows. */
   private closed(code: number): void {
-    clearTimeout(this.silence);
+    const socket = this.socket;
+    this.socket = null;
+    if (socket) {
+      socket.onopen = socket.onmessage = socket.onclose = socket.onerror = null;
+      socket.close();
+    }
     if (code === closedBadKey) {
       this.become("ended");
       return;
@@ -113,7 +144,7 @@ export class RoomSocket {
   }
 
   private hear(message: Message): void {
-    this.listen();
+    this.heardAt = Date.now();
     if (message.type === "answer") {
       const waiting = message.id ? this.waiting.get(message.id) : undefined;
       this.hearing.heard(message, waiting?.asked);
@@ -137,7 +168,7 @@ export class RoomSocket {
     if (this.connection === "live") return;
     this.tries = 0;
     this.become("live");
-    for (const { text } of this.waiting.values()) this.socket?.send(text);
+    for (const { text } of this.waiting.values()) this.send(text);
   }
 }
 

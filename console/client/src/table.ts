@@ -1,6 +1,6 @@
 // A seat at a table, for a page or a program of one's own.
 import { bare, fold, type TableState } from "./fold.js";
-import { RoomSocket, socketAddress, type Connection } from "./socket.js";
+import { RoomSocket, socketAddress, type Connection, type SocketClass } from "./socket.js";
 import type { Answer, Asked, Joined, LogLine, Message, Problem, Room } from "./shapes.js";
 
 /** What the service refused, with the problem it told. */
@@ -12,14 +12,29 @@ export class Refused extends Error {
 
 /** Asks a service at an address, such as https://table.example, and throws Refused for what it refuses. */
 export async function ask<T>(service: string, method: string, path: string, key = "", body?: unknown): Promise<T> {
+  const nowhere = (status: number, detail: string) =>
+    new Refused({ type: "about:blank", status, code: "no-service", title: "No service answers", detail });
   const response = await fetch(service.replace(/\/$/, "") + path, {
     method,
     headers: { ...(key && { Authorization: `Bearer ${key}` }), ...(body !== undefined && { "Content-Type": "application/json" }) },
     body: body === undefined ? undefined : JSON.stringify(body),
+  }).catch((why: unknown) => {
+    throw nowhere(0, `Nothing answers at ${service} (${String(why)}).`);
   });
   const text = await response.text();
-  const answer: unknown = text ? JSON.parse(text) : undefined;
-  if (!response.ok) throw new Refused(answer as Problem);
+  let answer: unknown;
+  try {
+    answer = text ? JSON.parse(text) : undefined;
+  } catch {
+    throw nowhere(
+      response.status,
+      `What answers at ${service} is no Damselfly, or a proxy before one that is not there (${response.status} ${response.statusText}).`,
+    );
+  }
+  if (!response.ok)
+    throw answer
+      ? new Refused(answer as Problem)
+      : nowhere(response.status, `${service} answers ${response.status} ${response.statusText}.`);
   return answer as T;
 }
 
@@ -50,23 +65,33 @@ export class Table {
   constructor(
     readonly service: string,
     readonly joined: Joined,
+    options: { WebSocket?: SocketClass } = {},
   ) {
     this.over.catch(() => undefined); // nobody may be waiting
-    this.socket = new RoomSocket(joined, socketAddress(service, joined.room), {
-      heard: (message) => {
-        this.state = fold(this.state, message);
-        this.changed(message);
+    this.socket = new RoomSocket(
+      joined,
+      socketAddress(service, joined.room),
+      {
+        heard: (message) => {
+          this.state = fold(this.state, message);
+          this.changed(message);
+        },
+        connection: (now) => {
+          this.connection = now;
+          if (now === "ended") this.end(new Error("The key opens no seat of this room."));
+          this.changed();
+        },
       },
-      connection: (now) => {
-        this.connection = now;
-        if (now === "ended") this.end(new Error("The key opens no seat of this room."));
-        this.changed();
-      },
-    });
+      options.WebSocket,
+    );
   }
 
-  /** Connects. Resolves with the first view. */
-  async start(): Promise<this> {
+  /** Connects. Resolves with the first view; rejects, and leaves, if none comes within so many milliseconds. */
+  async start(within = 20_000): Promise<this> {
+    let late: ReturnType<typeof setTimeout> | undefined;
+    const patience = new Promise<never>((_, reject) => {
+      late = setTimeout(() => reject(new Error(`${this.service} did not show the table within ${within / 1000} seconds.`)), within);
+    });
     const seen = new Promise<void>((resolve) => {
       const silence = this.listen(() => {
         if (!this.state.view) return;
@@ -74,8 +99,15 @@ export class Table {
         silence();
       });
     });
-    this.socket.start();
-    await Promise.race([seen, this.over]);
+    try {
+      this.socket.start();
+      await Promise.race([seen, this.over, patience]);
+    } catch (why) {
+      this.socket.stop();
+      throw why;
+    } finally {
+      clearTimeout(late);
+    }
     return this;
   }
 

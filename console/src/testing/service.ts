@@ -46,6 +46,7 @@ export class TestSocket {
   onopen: (() => void) | null = null;
   onmessage: ((event: { data: string }) => void) | null = null;
   onclose: ((event: { code: number }) => void) | null = null;
+  onerror: (() => void) | null = null;
   constructor(readonly address: string) {
     TestSocket.all.push(this);
   }

@@ -21,8 +21,8 @@ const (
 	maxMessage    = 128 << 10 // bytes from a client
 	helloPatience = 15 * time.Second
 	writePatience = 15 * time.Second
-	pulse         = 15 * time.Second // how often a client hears something at least
-	silence       = 50 * time.Second // after which a client counts as gone
+	pulse         = 3 * time.Second  // how often a client hears something at least
+	silence       = 12 * time.Second // after which a client counts as gone; all answer pings, and most send pulses
 )
 
 // Close codes beside the standard ones.
@@ -202,6 +202,9 @@ func (p *person) read(ctx context.Context) {
 		_ = heard("")
 		var act wire.Act
 		err = json.Unmarshal(text, &act)
+		if err == nil && act.Type == "pulse" {
+			continue // they live
+		}
 		if err == nil && act.Type == "grip" {
 			var g wire.Grip
 			if json.Unmarshal(text, &g) == nil && grips.Allow() {
