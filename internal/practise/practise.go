@@ -115,6 +115,9 @@ func (p *Player) act(ctx context.Context, v client.View) (acted bool, err error)
 	if len(t.piles) == 0 && inHand == 0 {
 		can(6, func() (client.Answer, error) { return p.Seat.Act(ctx, client.EverythingHome{}) })
 	}
+	if v.Marker.Seat == 0 { // nobody set the game up, so nobody has the turn yet
+		can(4, func() (client.Answer, error) { return p.Seat.Act(ctx, client.First{}) })
+	}
 	can(1, func() (client.Answer, error) { return p.Seat.Say(ctx, pick(p.Chance, said)) })
 	sum := 0
 	for _, c := range choices {

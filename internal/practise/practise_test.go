@@ -100,3 +100,10 @@ func TestAPracticePlayerGoesWhenItIsOver(t *testing.T) {
 	})
 	require.ErrorContains(t, play(t, seat, 0), "x")
 }
+
+// Where no game was set up, nobody has the turn; they choose who begins, so that it is passed from then on.
+func TestWhereNobodyHasTheTurnOneIsChosen(t *testing.T) {
+	seat, done := table(t, strings.NewReplacer("ASKS", "", `"marker":{"seat":1}`, `"marker":{}`).Replace(view), func(string) (int, string) { return 200, `{"told":2,"done":"now"}` })
+	require.NoError(t, play(t, seat, 60))
+	assert.Contains(t, done(), "first")
+}

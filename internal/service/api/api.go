@@ -79,6 +79,7 @@ type API struct {
 	counted    http.Handler
 	registry   *prometheus.Registry
 	recent     recent
+	gone       outage
 	since      time.Time
 	people     *prometheus.GaugeVec
 	requests   *prometheus.CounterVec

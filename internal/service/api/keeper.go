@@ -141,6 +141,7 @@ func (a *API) Count(ctx context.Context) {
 			a.recent.beats = a.recent.beats[1:]
 		}
 		a.recent.mutex.Unlock()
+		a.gone.look(a.Log, a.Rooms.Saving())
 		select {
 		case <-ctx.Done():
 			return

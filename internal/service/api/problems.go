@@ -65,7 +65,9 @@ func (a *API) answerable(ctx context.Context, err error) error {
 		return typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
 	}
 	if store.Heals(err) {
-		a.named(ctx).Warn("the database does not answer", "error", err)
+		if !errors.Is(ctx.Err(), context.Canceled) { // who asked has left; the answer reaches nobody
+			a.gone.found(a.named(ctx), err)
+		}
 		return typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
 			Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
