@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 	"time"
 
@@ -71,12 +72,23 @@ func bytesOf(n int64) string {
 }
 
 func (a *app) backup() *cobra.Command {
-	return a.asKeeper(&cobra.Command{
+	keep := 0
+	cmd := a.asKeeper(&cobra.Command{
 		Use: "backup FILE", Short: "Write all records of the service to one file, while it is in use",
 		Long: "Write all records of a running service to one file, as they are at one moment: makers, kits, pictures, rooms with their\n" +
 			"journals, seats and bookmarks. Whoever has the file has all of that, hidden cards too: keep it safe.",
-		Example: "  damselfly backup /var/backups/damselfly-monday.zip", Args: cobra.ExactArgs(1),
+		Example: "  damselfly backup /var/backups/damselfly-monday.zip\n  damselfly backup /var/backups/damselfly --keep 14", Args: cobra.ExactArgs(1),
 	}, func(cmd *cobra.Command, keeper *client.Client, args []string) error {
+		folder := args[0]
+		if keep < 0 {
+			return usage("--keep takes how many backups stay, such as 14, not %d", keep)
+		}
+		if keep > 0 { // a folder, in which each is named by its time
+			if err := os.MkdirAll(folder, 0o700); err != nil {
+				return refused("the folder cannot be made: %w", err)
+			}
+			args[0] = filepath.Join(folder, time.Now().UTC().Format(backupName))
+		}
 		if _, err := os.Stat(args[0]); err == nil {
 			return refused("%s is there already; choose another name, or move it away", args[0])
 		}
@@ -104,8 +116,38 @@ func (a *app) backup() *cobra.Command {
 		if err != nil {
 			return err
 		}
+		if keep > 0 {
+			if err := keepNewest(folder, keep); err != nil {
+				return refused("the backup is written, and older ones cannot be removed: %w", err)
+			}
+		}
 		return a.done(written{args[0], int(stat.Size())}, "Wrote %s, %s, in %.1f seconds.", args[0], bytesOf(stat.Size()), time.Since(began).Seconds())
 	})
+	cmd.Flags().IntVar(&keep, "keep", 0, "take FILE for a folder, and keep so many of its newest backups")
+	return cmd
+}
+
+// backupName is how a backup is called in a folder of them, by its time (UTC).
+const backupName = "damselfly-2006-01-02-150405.zip"
+
+// keepNewest removes the oldest backups of a folder, and nothing else that lies there.
+func keepNewest(folder string, keep int) error {
+	entries, err := os.ReadDir(folder) // in the order of their names, which is that of their times
+	if err != nil {
+		return err
+	}
+	var backups []string
+	for _, e := range entries {
+		if _, err := time.Parse(backupName, e.Name()); err == nil && e.Type().IsRegular() {
+			backups = append(backups, e.Name())
+		}
+	}
+	for _, name := range backups[:max(0, len(backups)-keep)] {
+		if err := os.Remove(filepath.Join(folder, name)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (a *app) restore() *cobra.Command {

@@ -16,6 +16,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"syscall"
@@ -77,7 +78,7 @@ func (a *app) root() *cobra.Command {
 			"Exit codes: 0 done, 1 failed, 2 wrong command line, 3 refused, 4 no service answers.\n\n" +
 			"With --json every command prints what the service answers, as docs/openapi.json has it, or an object of what it did;\n" +
 			"what goes on prints an object a line. Errors are problems on standard error, with \"exit\", the exit code.",
-		Version:       api.Version,
+		Version:       version(),
 		SilenceUsage:  true,
 		SilenceErrors: true,
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
@@ -100,6 +101,27 @@ func (a *app) root() *cobra.Command {
 	nameTheNearest(root)
 	a.completeWords(root)
 	return root
+}
+
+// version is the program's, with the commit that it was built from where that is known.
+func version() string {
+	built, known := debug.ReadBuildInfo()
+	if !known {
+		return api.Version
+	}
+	commit, changed := "", ""
+	for _, s := range built.Settings {
+		switch {
+		case s.Key == "vcs.revision":
+			commit = s.Value[:min(12, len(s.Value))]
+		case s.Key == "vcs.modified" && s.Value == "true":
+			changed = ", with changes"
+		}
+	}
+	if commit == "" {
+		return api.Version
+	}
+	return fmt.Sprintf("%s (commit %s%s)", api.Version, commit, changed)
 }
 
 // sayHowItIsWritten has commands that are given too few words, or too many, answer with

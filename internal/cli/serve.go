@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"io"
 	"log/slog"
 	"net/netip"
 	"net/url"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -71,6 +73,10 @@ func (a *app) config(s serving) (service.Config, error) {
 	default:
 		return service.Config{}, usage("--log-format takes text or json, not %q", s.logFormat)
 	}
+	var tell io.Writer = a.err
+	if s.logFormat == "json" {
+		tell = told{slog.New(handler)}
+	}
 	var proxies api.Trusted
 	for _, network := range s.proxies {
 		prefix, err := netip.ParsePrefix(network)
@@ -100,9 +106,21 @@ func (a *app) config(s serving) (service.Config, error) {
 	}
 	return service.Config{
 		Limits: s.limits, Proxies: proxies, KeepRooms: s.keepRooms, Origins: origins, Node: s.node,
-		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: a.err,
+		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: tell,
 		Log: slog.New(handler),
 	}, nil
+}
+
+// told is a writer whose lines are lines of a log.
+type told struct{ log *slog.Logger }
+
+func (t told) Write(text []byte) (int, error) {
+	for line := range strings.Lines(string(text)) {
+		if line = strings.TrimSpace(line); line != "" {
+			t.log.Info(line)
+		}
+	}
+	return len(text), nil
 }
 
 // defaultMetrics is where Prometheus finds the metrics, if nothing else has that address.
@@ -122,7 +140,11 @@ func (a *app) serve() *cobra.Command {
 				return err
 			}
 			return service.Run(cmd.Context(), c, func(address string) error {
-				fmt.Fprintf(a.err, "Damselfly answers at %s (Ctrl-C ends it).\n", address)
+				if s.logFormat == "json" {
+					c.Log.Info("Damselfly answers", "address", address)
+				} else {
+					fmt.Fprintf(a.err, "Damselfly answers at %s (Ctrl-C ends it).\n", address)
+				}
 				if a.json {
 					a.line(map[string]string{"address": address}, "")
 				}

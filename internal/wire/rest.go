@@ -230,7 +230,7 @@ type RoomRow struct {
 
 // Join asks for a seat, or to watch.
 type Join struct {
-	Name     string     `json:"name,omitempty" maxLength:"80" doc:"What the others call you, 1 to 24 letters."`
+	Name     string     `json:"name,omitempty" maxLength:"24" doc:"What the others call you, 1 to 24 letters."`
 	Seat     table.Seat `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The first free seat if left out."`
 	Watch    bool       `json:"watch,omitempty" doc:"Watch without a seat."`
 	Passcode string     `json:"passcode,omitempty" maxLength:"64"`
@@ -269,7 +269,7 @@ type Deck struct {
 // HandOn asks to give a seat to somebody else.
 type HandOn struct {
 	Seat table.Seat `json:"seat,omitempty" minimum:"0" maximum:"12" doc:"The seat; your own if left out. Another's only for the host."`
-	Name string     `json:"name" maxLength:"80" doc:"What the others shall call who gets it."`
+	Name string     `json:"name" maxLength:"24" doc:"What the others shall call who gets it."`
 }
 
 // PicturePut is a picture that was brought to a table.

@@ -196,6 +196,7 @@ func (a *API) describe(router chi.Router) huma.API {
 		"seat":   {Type: "http", Scheme: "bearer", Description: "A seat key, as joining a room gives it."},
 	}
 	h := humachi.New(router, config)
+	h.OpenAPI().AddOperation(eventsOperation)
 	a.makerRoutes(h)
 	a.keeperRoutes(h)
 	a.kitRoutes(h)

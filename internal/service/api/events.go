@@ -1,17 +1,39 @@
 package api
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/http"
+	"strconv"
+	"strings"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
+
+// eventsOperation describes the events, which are no answer that ends.
+var eventsOperation = &huma.Operation{
+	OperationID: "events", Method: http.MethodGet, Path: "/api/rooms/{room}/events", Summary: "What happens at a room, as server-sent events", Tags: []string{"tables"},
+	Description: "The messages of the socket, one an event, for what cannot hold a socket. The key may come as ?key= where a header cannot be set. " +
+		"Who comes back with Last-Event-ID is told what they missed.",
+	Security: []map[string][]string{{seat: {}}},
+	Parameters: []*huma.Param{
+		{Name: "room", In: "path", Required: true, Schema: &huma.Schema{Type: huma.TypeString}},
+		{Name: "key", In: "query", Schema: &huma.Schema{Type: huma.TypeString}, Description: "The seat key, where the header cannot be set."},
+		{Name: "Last-Event-ID", In: "header", Schema: &huma.Schema{Type: huma.TypeString}, Description: "The id of the last event that you heard."},
+	},
+	Responses: map[string]*huma.Response{
+		"200": {Description: "Events, until the line ends.", Content: map[string]*huma.MediaType{"text/event-stream": {Schema: &huma.Schema{Type: huma.TypeString}}}},
+		"401": {Description: "Needs a seat key"}, "403": {Description: "A page of another address"}, "429": {Description: "Too many"}, "503": {Description: "The database is gone"},
+	},
+}
 
 // events tells what happens at a room as server-sent events, for what cannot hold a socket: the very messages of a
 // socket, one an event. The key comes in the header, or as ?key= where a header cannot be set.
@@ -54,7 +76,8 @@ func (a *API) tellEvents(w http.ResponseWriter, r *http.Request, id, key string,
 	listener.Key = string(store.Hash(key))
 	enter, cancel := context.WithTimeout(r.Context(), helloPatience)
 	defer cancel()
-	if err := a.Rooms.Enter(enter, id, listener, wire.Hello{Type: "hello", Key: key}); err != nil {
+	at := readEventID(r.Header.Get("Last-Event-ID"))
+	if err := a.Rooms.Enter(enter, id, listener, wire.Hello{Type: "hello", Key: key, Gate: at.gate, Told: at.told}); err != nil {
 		return err
 	}
 	defer a.Rooms.Leave(id, listener)
@@ -75,6 +98,11 @@ func (a *API) tellEvents(w http.ResponseWriter, r *http.Request, id, key string,
 		waiting, missed := listener.Take()
 		_ = line.SetWriteDeadline(time.Now().Add(writePatience))
 		for _, m := range waiting {
+			if at.after(m.Text()) {
+				if _, err := fmt.Fprintf(w, "id: %s\n", at); err != nil {
+					return nil
+				}
+			}
 			if _, err := fmt.Fprintf(w, "data: %s\n\n", m.Text()); err != nil {
 				return nil
 			}
@@ -95,4 +123,40 @@ func (a *API) tellEvents(w http.ResponseWriter, r *http.Request, id, key string,
 			return nil
 		}
 	}
+}
+
+// eventID is how far somebody was told, as the id of an event: who comes back sends it as Last-Event-ID, and is told
+// what they missed.
+type eventID struct {
+	gate string
+	told uint64
+}
+
+func (e eventID) String() string { return fmt.Sprint(e.gate, ".", e.told) }
+
+// readEventID reads an id that String wrote; what is none begins anew.
+func readEventID(text string) eventID {
+	gate, told, _ := strings.Cut(text, ".")
+	n, err := strconv.ParseUint(told, 10, 64)
+	if err != nil || len(gate) > 64 {
+		return eventID{}
+	}
+	return eventID{gate, n}
+}
+
+// after notes what a message tells, and reports whether that changed how far somebody was told.
+func (e *eventID) after(message []byte) bool {
+	switch {
+	case bytes.HasPrefix(message, []byte(`{"type":"changes"`)):
+		e.told++
+		return e.gate != ""
+	case bytes.HasPrefix(message, []byte(`{"type":"view"`)), bytes.HasPrefix(message, []byte(`{"type":"resumed"`)):
+		var begins wire.Resumed
+		if json.Unmarshal(message, &begins) != nil {
+			return false
+		}
+		e.gate, e.told = begins.Gate, begins.Told
+		return true
+	}
+	return false
 }

@@ -166,3 +166,52 @@ func TestTheWholeLogIsReadInPages(t *testing.T) {
 	require.NoError(t, err)
 	assert.JSONEq(t, string(short), others, "the same as the end of it says")
 }
+
+// Who comes back with the id of the last event that they heard is told what they missed, and not all of it anew.
+func TestEventsGoOnFromTheLastOneHeard(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	id, ada, bo := w.room()
+	listen := func(last string) (next func() (id, data string), hangUp func()) {
+		r, err := http.NewRequest("GET", w.url+"/api/rooms/"+id+"/events", nil)
+		require.NoError(t, err)
+		r.Header.Set("Authorization", "Bearer "+ada.Key)
+		if last != "" {
+			r.Header.Set("Last-Event-ID", last)
+		}
+		response, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		lines := bufio.NewScanner(response.Body)
+		lines.Buffer(nil, 1<<20)
+		return func() (id, data string) {
+			for lines.Scan() {
+				if text, is := strings.CutPrefix(lines.Text(), "id: "); is {
+					id = text
+				}
+				if text, is := strings.CutPrefix(lines.Text(), "data: "); is {
+					return id, text
+				}
+			}
+			t.Fatal("the events ended")
+			return "", ""
+		}, func() { _ = response.Body.Close() }
+	}
+	next, hangUp := listen("")
+	first, view := next()
+	require.NotEmpty(t, first)
+	assert.Contains(t, view, `"type":"view"`)
+	hangUp()
+	for range 2 {
+		status, answer := w.call("POST", "/api/rooms/"+id+"/actions", bo.Key, wire.Request{Steps: "shuffle weather"})
+		require.Equal(t, 200, status, answer)
+	}
+	next, hangUp = listen(first)
+	defer hangUp()
+	_, resumed := next()
+	assert.Contains(t, resumed, `"type":"resumed"`)
+	for range 2 {
+		id, changes := next()
+		assert.Contains(t, changes, `"type":"changes"`)
+		assert.NotEqual(t, first, id)
+		first = id
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"crypto/subtle"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -52,6 +53,11 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 	}
 	if op.MaxBodyBytes == 0 {
 		op.MaxBodyBytes = maxBody
+	}
+	for _, always := range []int{http.StatusTooManyRequests, http.StatusServiceUnavailable} { // of whoever asks for too much, and while the database is gone
+		if !slices.Contains(op.Errors, always) {
+			op.Errors = append(op.Errors, always)
+		}
 	}
 	op.Middlewares = append(op.Middlewares, a.beforeBody(h, op.MaxBodyBytes, first))
 	huma.Register(h, op, func(ctx context.Context, in *I) (*O, error) {
@@ -145,20 +151,20 @@ func (a *API) identify(ctx context.Context, who, key, in string) (caller, error)
 		found, err := a.makers.of(ctx, key)
 		if err == store.ErrNotFound {
 			return caller{}, &wire.Problem{Status: 401, Code: "needs-maker-key", Title: "For makers",
-				Detail: "This is for makers. Open the link that you were sent as a maker; if it does not work any more, ask who keeps this service for another one."}
+				Detail: "This is for makers. Open the link that you were sent as a maker; if it does not work any more, ask who keeps this service for another one. Programs send the key in the header Authorization: Bearer KEY."}
 		}
 		return caller{maker: found}, err
 	case keeper:
 		if a.KeeperKey == "" || subtle.ConstantTimeCompare([]byte(key), []byte(a.KeeperKey)) != 1 {
 			return caller{}, &wire.Problem{Status: 401, Code: "needs-keeper-key", Title: "For the keeper",
-				Detail: "This is for who keeps the service: its key stands in the file keeper.key of the data folder, another one after each start."}
+				Detail: "This is for who keeps the service: its key stands in the file keeper.key of the data folder, another one after each start. It is sent in the header Authorization: Bearer KEY."}
 		}
 		return caller{}, nil
 	case seat:
 		k, err := a.Store.SeatKey(ctx, key)
 		if err == store.ErrNotFound || err == nil && k.Room != in {
 			return caller{}, &wire.Problem{Status: 401, Code: "needs-seat-key", Title: "Needs a seat key",
-				Detail: "This is for who sits in this room or watches it. Open the room's link to come in."}
+				Detail: "This is for who sits in this room or watches it. Open the room's link to come in. Programs send the key that joining gave in the header Authorization: Bearer KEY."}
 		}
 		return caller{seat: k}, err
 	}
