@@ -46,6 +46,7 @@ test-core:
 	@mkdir -p build/stages
 	$(call tests,core) ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 $(seed)
 	$(call tests,sight) ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 $(seed)
+	$(call tests,linear) ./internal/trial/linear
 	$(call tests-told,learnt) ./internal/core/sight -run TestNothingIsLearnt -rapid.checks=30000 $(seed) -timeout 30m | grep -v '^=== '
 
 test-sheets:
