@@ -38,7 +38,7 @@ func (a *app) bookmark() *cobra.Command {
 			return err
 		}
 		if a.json {
-			return a.printJSON(all)
+			return a.printJSON(asAnswered("bookmarks", all))
 		}
 		rows := [][]string{}
 		for _, b := range all {

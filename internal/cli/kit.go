@@ -155,7 +155,7 @@ func (a *app) kitList() *cobra.Command {
 			return err
 		}
 		if a.json {
-			return a.printJSON(kits)
+			return a.printJSON(asAnswered("kits", kits))
 		}
 		rows := [][]string{}
 		for _, k := range kits {

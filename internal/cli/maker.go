@@ -100,7 +100,7 @@ func (a *app) makerList() *cobra.Command {
 			return err
 		}
 		if a.json {
-			return a.printJSON(makers)
+			return a.printJSON(asAnswered("makers", makers))
 		}
 		var rows [][]string
 		for _, m := range makers {

@@ -134,7 +134,7 @@ func (a *app) where() *cobra.Command {
 				return err
 			}
 			if a.json {
-				return a.printJSON(found)
+				return a.printJSON(asAnswered("found", found))
 			}
 			rows := [][]string{}
 			for _, f := range found {

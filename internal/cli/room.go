@@ -62,7 +62,7 @@ func (a *app) room() *cobra.Command {
 			return err
 		}
 		if a.json {
-			return a.printJSON(rooms)
+			return a.printJSON(asAnswered("rooms", rooms))
 		}
 		rows := [][]string{}
 		for _, r := range rooms {

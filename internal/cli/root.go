@@ -357,16 +357,45 @@ func (a *app) printJSON(v any) error {
 	return encoder.Encode(v)
 }
 
-// printField prints the one field of a value that was asked for: text as it is, all else as JSON.
+// asAnswered is a list as the service answers it: an object with the list under its name.
+func asAnswered[T any](name string, all []T) map[string][]T {
+	return map[string][]T{name: append([]T{}, all...)}
+}
+
+// printField prints the one field of a value that was asked for: text as it is, all else as JSON. Of a list it is
+// that field of each, one a line.
 func (a *app) printField(v any) error {
 	text, err := json.Marshal(v)
 	if err != nil {
 		return err
 	}
 	var fields map[string]json.RawMessage
+	var all []json.RawMessage
 	if json.Unmarshal(text, &fields) != nil {
-		return usage("--only takes a field of an object, and this is a list; leave it out to see the whole with --json")
+		if json.Unmarshal(text, &all) != nil {
+			return usage("--only takes a field of an object or of each of a list, and this is neither; leave it out to see the whole with --json")
+		}
+	} else if _, is := fields[a.only]; !is && len(fields) == 1 {
+		for _, only := range fields {
+			_ = json.Unmarshal(only, &all)
+		}
 	}
+	if all == nil {
+		return a.printFieldOf(fields)
+	}
+	for _, one := range all {
+		fields = nil
+		if json.Unmarshal(one, &fields) != nil {
+			return usage("--only takes a field of an object, and this list has none; leave it out to see the whole with --json")
+		}
+		if err := a.printFieldOf(fields); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (a *app) printFieldOf(fields map[string]json.RawMessage) error {
 	field, is := fields[a.only]
 	if !is {
 		names := slices.Sorted(maps.Keys(fields))
@@ -377,7 +406,7 @@ func (a *app) printField(v any) error {
 		words = string(field)
 	}
 	escaped := false // as JSON would be
-	_, err = fmt.Fprintln(plain{a.out, &escaped}, words)
+	_, err := fmt.Fprintln(plain{a.out, &escaped}, words)
 	return err
 }
 

@@ -78,7 +78,7 @@ func (a *app) taken(ctx context.Context, seat *client.Seat, cell string, within 
 		return err
 	}
 	if a.json {
-		return a.printJSON(taken)
+		return a.printJSON(asAnswered("taken", taken))
 	}
 	rows := [][]string{}
 	for _, p := range taken {
@@ -236,7 +236,7 @@ func (a *app) log() *cobra.Command {
 				return err
 			}
 			if a.json {
-				return a.printJSON(lines)
+				return a.printJSON(asAnswered("lines", lines))
 			}
 			a.printLines(lines)
 			return nil

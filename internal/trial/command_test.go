@@ -249,7 +249,7 @@ func TestWhatIsWrongIsToldWithWhatToDo(t *testing.T) {
 		{s.url(), []string{"lookk"}, 2, `there is no command "lookk"; did you mean "look"?`},
 		{s.url(), []string{"sheet", "pack", "nowhere/"}, 3, "there is no folder or picture nowhere/"},
 		{s.url(), []string{"do", room.ID, "drw 1 of weather"}, 3, `there is no step "drw"; did you mean "draw"?`},
-		{s.url(), []string{"room", "list", "--only", "id"}, 2, "--only takes a field of an object, and this is a list"},
+		{s.url(), []string{"room", "list", "--only", "idd"}, 2, `there is no field "idd"; did you mean "id"?`},
 		{s.url(), []string{"status", "--only", "room"}, 2, `there is no field "room"; did you mean "rooms"?`},
 	} {
 		cmd := exec.CommandContext(s.ctx, program, append(c.words, "--server", c.server, "--data", s.data)...)

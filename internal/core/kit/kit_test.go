@@ -245,7 +245,7 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"capitals":            {strings.Replace(good, "weather.png", "Weather.PNG", 1), []string{`Weather.PNG: this file is not in the kit; there is weather.png, and capitals count`}},
 		"misspelt":            {strings.Replace(good, "weather.png", "wether.png", 1), []string{`wether.png: this file is not in the kit; did you mean "weather.png"?`}},
 		"name on two lines":   {strings.Replace(good, "name: W", `name: "W\nX"`, 1), []string{`line 2, column 7: a kit needs a name of 1 to 80 letters, on one line`}},
-		"about turns text": {strings.Replace(good, "name: W", "name: W\nabout: \"calm \\u202e gnip\"", 1), []string{`about holds a sign that controls a terminal or turns the direction of text`}},
+		"about turns text":    {strings.Replace(good, "name: W", "name: W\nabout: \"calm \\u202e gnip\"", 1), []string{`about holds a sign that controls a terminal or turns the direction of text`}},
 		"twice":               {with("seats: 3\n"), []string{`line 6, column 1: "seats" stands here a second time; the first is in line 3`}},
 		"tab":                 {"kit: 1\nname: W\nseats: 2\nsheets:\n\tweather: {file: weather.png}\n", []string{"line 5, column 1: a tab stands here; indent with spaces"}},
 		"half a seat":         {strings.Replace(good, "seats: 2", "seats: 2.5", 1), []string{`line 3, column 8: "2.5" is to be a whole number`}},

@@ -233,7 +233,7 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	}
 	var brought []broughtPicture
 	if taken.Table, brought, err = a.withBrought(ctx, taken.Table, archive); err != nil {
-		return nil, wrong("This bookmark is damaged. " + err.Error())
+		return nil, wrong("This bookmark is damaged: " + err.Error() + ".")
 	}
 	decks := map[string]map[string]table.Design{}
 	for _, d := range result.Edition.Decks {
@@ -300,7 +300,7 @@ func (a *API) withBrought(ctx context.Context, t *table.Table, archive *zip.Read
 			named, all = one.named, append(all, one)
 		}
 		if err != nil {
-			failed = fmt.Errorf("Its picture %s cannot be taken.", p.Full) //nolint:staticcheck // it is a sentence of an answer
+			failed = fmt.Errorf("its picture %s cannot be taken", p.Full)
 		}
 		brought[p.Full] = named
 		return named
