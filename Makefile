@@ -24,6 +24,7 @@ stage = @tools/stage
 test: setup-test console/dist/index.html ## install what is missing, and run every check and test
 	@tools/stage --begin
 	$(stage) "Go: formatting and vet and staticcheck" $(MAKE) --no-print-directory vet
+	$(stage) "Known vulnerabilities" tools/vulnerabilities
 	$(stage) "Console: ESLint and TypeScript and Vitest" $(MAKE) --no-print-directory check-console
 	$(stage) "Descriptions of the API: the AsyncAPI parser and Redocly" $(MAKE) --no-print-directory apidocs
 	$(stage) "Properties of the core over many generated runs" $(MAKE) --no-print-directory test-core

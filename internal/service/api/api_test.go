@@ -243,6 +243,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"unknown route":   {"GET", "/api/nothing", "", nil, 404, "not-found", "There is nothing at /api/nothing. All calls are listed at /api/docs."},
 		"no such name":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/small", "", nil, 404, "no-such-picture", "There is no picture at this address."},
 		"no such size":    {"GET", "/pictures/" + strings.Repeat("A", 22) + "/large", "", nil, 404, "no-such-picture", "There is no picture at this address."},
+		"unknown query":   {"GET", "/api/rooms?remvd=true", makerKey, nil, 422, "not-valid", `"remvd" is not known here; did you mean "removed"?`},
 		"no such picture": {"GET", "/pictures/zzz", "", nil, 404, "no-such-picture", "There is no picture at this address."},
 		"wrong method":    {"DELETE", "/api/kits", makerKey, nil, 405, "method-not-allowed", "/api/kits does not take DELETE; see /api/docs."},
 	} {

@@ -5,12 +5,14 @@ import (
 	"crypto/subtle"
 	"fmt"
 	"net/http"
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
@@ -59,7 +61,7 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 			op.Errors = append(op.Errors, always)
 		}
 	}
-	op.Middlewares = append(op.Middlewares, a.beforeBody(h, op.MaxBodyBytes, first))
+	op.Middlewares = append(op.Middlewares, knownParameters(h, parametersOf(reflect.TypeFor[I]())), a.beforeBody(h, op.MaxBodyBytes, first))
 	huma.Register(h, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := handle(ctx, in)
 		if err != nil {
@@ -67,6 +69,46 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 		}
 		return out, nil
 	})
+}
+
+// parametersOf are the names that a route takes in its query.
+func parametersOf(in reflect.Type) (names []string) {
+	if in.Kind() != reflect.Struct {
+		return nil
+	}
+	for i := range in.NumField() {
+		f := in.Field(i)
+		if f.Anonymous {
+			names = append(names, parametersOf(f.Type)...)
+		}
+		if name, _, _ := strings.Cut(f.Tag.Get("query"), ","); name != "" {
+			names = append(names, name)
+		}
+	}
+	return names
+}
+
+// knownParameters refuses a query with names that a route does not take: what is misspelt would be left out in silence.
+func knownParameters(h huma.API, known []string) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		asked := ctx.URL()
+		for name := range asked.Query() {
+			if slices.Contains(known, name) {
+				continue
+			}
+			meant := table.DidYouMean(name, known)
+			if meant == "" && len(known) > 0 {
+				meant = "; there is " + strings.Join(known, ", ")
+			}
+			p := typed(&wire.Problem{Status: http.StatusUnprocessableEntity, Code: "not-valid", Title: "Not valid",
+				Detail: fmt.Sprintf("%q is not known here%s.", name, strings.TrimSuffix(meant, "."))})
+			ctx.SetHeader("Content-Type", p.ContentType(""))
+			ctx.SetStatus(p.Status)
+			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)
+			return
+		}
+		next(ctx)
+	}
 }
 
 // first has a check be made of a request before its body is read, of an operation that takes a large one.

@@ -18,6 +18,8 @@ type counts struct {
 	commits prometheus.Histogram   // seconds
 	entries prometheus.Histogram   // of a commit
 	loads   prometheus.Counter
+
+	conflicts prometheus.Counter // of commits, that were tried again
 }
 
 func newCounts() *counts {
@@ -28,13 +30,15 @@ func newCounts() *counts {
 		entries: prometheus.NewHistogram(prometheus.HistogramOpts{Name: "damselfly_commit_entries", Help: "How many entries were committed together.",
 			Buckets: prometheus.ExponentialBuckets(1, 2, 9)}),
 		loads: prometheus.NewCounter(prometheus.CounterOpts{Name: "damselfly_room_loads_total", Help: "Rooms that were loaded from the records."}),
+
+		conflicts: prometheus.NewCounter(prometheus.CounterOpts{Name: "damselfly_commit_conflicts_total", Help: "Commits that the database gave up in favour of others, and that were tried again."}),
 	}
 }
 
 // Collectors are the metrics of the rooms.
 func (r *Rooms) Collectors() []prometheus.Collector {
 	return []prometheus.Collector{
-		r.counts.acts, r.counts.commits, r.counts.entries, r.counts.loads,
+		r.counts.acts, r.counts.commits, r.counts.entries, r.counts.loads, r.counts.conflicts,
 		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_journal_queue", Help: "Entries that wait to be committed."},
 			func() float64 { return float64(len(r.journal.queue)) }),
 	}

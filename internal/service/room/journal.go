@@ -148,10 +148,13 @@ var errRestsOnLost = errors.New("it rests on an entry that could not be kept")
 // Nobody was told of them.
 var errGivenUp = errors.New("the database was gone when the service ended")
 
+// mostConflicts is how often entries are tried at once after a conflict.
+const mostConflicts = 5
+
 // keep appends entries, again and again while the database is gone. It returns an
 // error that does not heal, such as ErrStale, or errGivenUp at the end of the service.
 func (j *journal) keep(entries []store.Entry) error {
-	pause := 50 * time.Millisecond
+	pause, conflicts := 50*time.Millisecond, 0
 	for {
 		ctx, cancel := context.WithTimeout(j.ctx, 20*time.Second)
 		began := time.Now()
@@ -165,6 +168,11 @@ func (j *journal) keep(entries []store.Entry) error {
 		}
 		if j.ctx.Err() != nil {
 			return errGivenUp
+		}
+		if store.Conflict(err) && conflicts < mostConflicts { // the database is there; nobody needs to hear of it
+			conflicts++
+			j.counts.conflicts.Inc()
+			continue
 		}
 		j.trying.Store(true)
 		j.works(err)

@@ -41,6 +41,13 @@ func Heals(err error) bool {
 		errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled) || isClosed(err)
 }
 
+// Conflict reports whether the database gave this up in favour of another transaction: it is there, and the same again
+// may succeed at once.
+func Conflict(err error) bool {
+	var answered *mysql.MySQLError
+	return errors.As(err, &answered) && (answered.Number == 1213 || answered.Number == 1205 || answered.Number == 1020)
+}
+
 // isClosed reports whether the connections were closed here.
 func isClosed(err error) bool {
 	return err != nil && (err.Error() == "sql: database is closed" || errors.Is(err, net.ErrClosed))
