@@ -11,6 +11,7 @@ import (
 	"strconv"
 	"sync"
 	"sync/atomic"
+	"syscall"
 	"testing"
 	"time"
 
@@ -179,6 +180,39 @@ func TestRoomsAreHeldByOneServiceAtATime(t *testing.T) {
 		acts, longest, followed = acts+len(p.confirmed), max(longest, p.longest), max(followed, p.followed)
 	}
 	t.Logf("%d kills, %d confirmed acts of %d players; the longest wait for one was %v, and at a service that lived %v", kills, acts, len(players), longest.Round(10*time.Millisecond), followed.Round(10*time.Millisecond))
+}
+
+// A service that stands still is followed though it never says so: who comes through another one waits no longer than its
+// lease, also with what was on its way; when it goes on, it has kept nothing that others did not see.
+func TestAServiceThatStandsStillIsFollowed(t *testing.T) {
+	t.Parallel()
+	services := sharing(t, 2)
+	still, other := services[0], services[1]
+	room := still.room()
+	joined, err := client.New(still.url(), "").Join(t.Context(), room.ID, client.Join{Name: "Ada"}) // it is held there now
+	require.NoError(t, err)
+	there := &player{seat: client.New(still.url(), "").At(joined), at: still, told: map[int64]string{}}
+	joined, err = client.New(other.url(), "").Join(t.Context(), room.ID, client.Join{Name: "Bo"})
+	require.NoError(t, err)
+	p := &player{seat: client.New(other.url(), "").At(joined), at: other, told: map[int64]string{}}
+	p.act(t, "before")
+	require.NoError(t, still.process.Process.Signal(syscall.SIGSTOP))
+	for n := range 20 {
+		p.act(t, fmt.Sprint("meanwhile ", n))
+	}
+	require.NoError(t, still.process.Process.Signal(syscall.SIGCONT))
+	there.act(t, "afterwards")
+	assert.Less(t, p.longest, waitFor, "it is confirmed while the other still stands still")
+	said := map[string]int{}
+	lines, _, err := there.seat.LogAfter(t.Context(), 0, 500)
+	require.NoError(t, err)
+	for _, line := range lines {
+		said[line.Text]++
+	}
+	for _, text := range append(p.confirmed, there.confirmed...) {
+		assert.Equal(t, 1, said[`say "`+text+`"`], text)
+	}
+	t.Logf("the longest wait while one stood still was %v", p.longest.Round(10*time.Millisecond))
 }
 
 // Who comes through another service than the one that holds the room is counted as the person they are.
