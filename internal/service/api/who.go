@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"crypto/subtle"
 	"fmt"
@@ -98,10 +99,10 @@ func knownParameters(h huma.API, known []string) func(huma.Context, func(huma.Co
 			}
 			meant := table.DidYouMean(name, known)
 			if meant == "" && len(known) > 0 {
-				meant = "; there is " + strings.Join(known, ", ")
+				meant = "; there is " + strings.Join(known, ", ") + "."
 			}
 			p := typed(&wire.Problem{Status: http.StatusUnprocessableEntity, Code: "not-valid", Title: "Not valid",
-				Detail: fmt.Sprintf("%q is not known here%s.", name, strings.TrimSuffix(meant, "."))})
+				Detail: fmt.Sprintf("%q is not known here%s", name, cmp.Or(meant, "."))})
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetStatus(p.Status)
 			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)
