@@ -499,7 +499,7 @@ func TestPicturesAreServedForAYear(t *testing.T) {
 func TestKeepersSeeHowItIs(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	w.room()
-	for path, want := range map[string]string{"/healthz": "alive", "/readyz": "ready", "/metrics": "the console", "/": "the console"} {
+	for path, want := range map[string]string{"/healthz": "alive", "/readyz": "ready", "/metrics": "There is nothing at /metrics", "/": "the console"} {
 		response, err := http.Get(w.url + path)
 		require.NoError(t, err)
 		text, err := io.ReadAll(response.Body)

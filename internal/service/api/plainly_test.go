@@ -40,6 +40,9 @@ func TestNoLibraryAnswersARequest(t *testing.T) {
 	tried := 0
 	for path, methods := range described.Paths {
 		for method, op := range methods {
+			if strings.HasSuffix(path, "/events") {
+				continue // they never end
+			}
 			key := makerKey
 			if len(op.Security) > 0 && op.Security[0]["seat"] != nil {
 				key = ada.Key
