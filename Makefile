@@ -127,6 +127,6 @@ console/dist/index.html: console/node_modules/.package-lock.json console/public/
 
 bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
-	go build -o $@ ./cmd/damselfly
+	go build -buildvcs=auto -o $@ ./cmd/damselfly
 
 .PHONY: help demo build test vet apidocs test-core test-sheets test-service test-trial test-race check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test
