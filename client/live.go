@@ -15,7 +15,7 @@ type Live struct{ socket *websocket.Conn }
 
 // quiet is how long a socket may say nothing before it counts as lost; the
 // service sends something every 3 seconds.
-const quiet = 7500 * time.Millisecond
+const quiet = 7 * time.Second
 
 // Connect opens the seat's socket. last is where an earlier one came to, to go on from
 // there; or the zero Resumed for a whole view.

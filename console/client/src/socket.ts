@@ -6,7 +6,7 @@ import type { Answer, Asked, Joined, Message, Problem } from "./shapes.js";
 export type Connection = "connecting" | "live" | "lost" | "ended";
 
 /** Nothing heard for this long means the connection is lost; the service sends something every 3 seconds. Milliseconds. */
-const quiet = 7500;
+const quiet = 7000;
 /** How often the service is told that this end lives, and how often it is looked whether it was heard. */
 const beat = 3000;
 const look = 500;
