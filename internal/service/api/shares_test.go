@@ -100,7 +100,7 @@ func TestUnfinishedUploadsAreFewAndEnd(t *testing.T) {
 		open = append(open, line)
 		fmt.Fprintf(line, "POST /api/files HTTP/1.1\r\nHost: table\r\nContent-Type: application/octet-stream\r\nContent-Length: 1000000\r\nAuthorization: Bearer %s\r\n\r\n", makerKey)
 		_, _ = line.Write(make([]byte, 1000))
-		_ = line.SetReadDeadline(time.Now().Add(300 * time.Millisecond))
+		_ = line.SetReadDeadline(time.Now().Add(time.Second))
 		if response, err := http.ReadResponse(bufio.NewReader(line), nil); err == nil {
 			assert.Equal(t, http.StatusTooManyRequests, response.StatusCode)
 			assert.Equal(t, "10", response.Header.Get("Retry-After"))
