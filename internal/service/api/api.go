@@ -61,8 +61,8 @@ type API struct {
 	passcodes *attempts
 	comparing chan struct{} // passcodes at once
 	decoded   *semaphore.Weighted
-	decoding1 turns               // each maker's and each seat's, one at a time
-	printed1  turns               // one at a time, of all
+	ownTurns  turns               // of who has pictures decoded, one at a time each
+	prints    turns               // one at a time, of all
 	given     *shares             // files that are being taken away
 	printing  *shares             // prints that are made or wait
 	sent      *shares             // bodies that are being sent
@@ -244,7 +244,7 @@ func (a *API) patience(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		case r.Method == http.MethodGet && downloads.MatchString(r.URL.Path):
-			release, ok := a.given.take(eachOf(r, givenToKey, givenToAddr))
+			release, ok := a.given.take(eachOf(r.RemoteAddr, r.Header.Get("Authorization"), givenToKey, givenToAddr))
 			if !ok {
 				writeProblem(w, busyWith(http.StatusServiceUnavailable, "Many files are being taken away, by you or by all"))
 				return

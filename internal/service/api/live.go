@@ -48,7 +48,7 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 			Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
 		return
 	}
-	release, ok := a.greeting.take(map[string]int{addressOf(r): hellosOfAddr})
+	release, ok := a.greeting.take(map[string]int{addressOf(r.RemoteAddr): hellosOfAddr})
 	if !ok {
 		writeProblem(w, busyWith(http.StatusTooManyRequests, "Too many sockets that have not said who they are are open"))
 		return

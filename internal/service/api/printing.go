@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"image"
-	"net"
 	"slices"
 	"strings"
 	"time"
@@ -16,7 +15,6 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/print"
-	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -30,19 +28,12 @@ type printKit struct {
 	Marks  bool    `query:"marks" doc:"Show where to cut."`
 	Former int     `query:"changed-since" minimum:"0" doc:"Only what looks otherwise than in this edition."`
 
-	key, address string
+	asker map[string]int // as shares count them
 }
 
 // Resolve notes who asks.
 func (in *printKit) Resolve(ctx huma.Context) []error {
-	in.address = "address " + ctx.RemoteAddr()
-	if host, _, err := net.SplitHostPort(ctx.RemoteAddr()); err == nil {
-		in.address = "address " + host
-	}
-	in.key = "key " + string(store.Hash(bearer(ctx.Header("Authorization"))))
-	if ctx.Header("Authorization") == "" {
-		in.key = in.address
-	}
+	in.asker = eachOf(ctx.RemoteAddr(), ctx.Header("Authorization"), printsOfEach, printsOfEach)
 	return nil
 }
 
@@ -92,12 +83,12 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 	if err := printable(cards, in); err != nil {
 		return nil, err
 	}
-	release, ok := a.printing.take(map[string]int{in.key: printsOfEach, in.address: printsOfEach})
+	release, ok := a.printing.take(in.asker)
 	if !ok {
 		return nil, busyWith(503, "You have cards printed already, or many do")
 	}
 	defer release()
-	done, err := a.printed1.wait(ctx, "print") // so that makers' sheets never wait for prints
+	done, err := a.prints.wait(ctx, "print") // so that makers' sheets never wait for prints
 	if err != nil {
 		return nil, err
 	}

@@ -80,8 +80,8 @@ func (s *shares) take(each map[string]int) (release func(), ok bool) {
 }
 
 // keyOf and addressOf are who asks, as shares count them.
-func keyOf(r *http.Request) string {
-	key := bearer(r.Header.Get("Authorization"))
+func keyOf(authorization string) string {
+	key := bearer(authorization)
 	if key == "" {
 		return ""
 	}
@@ -89,17 +89,18 @@ func keyOf(r *http.Request) string {
 	return "key " + string(sum[:8])
 }
 
-func addressOf(r *http.Request) string {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
+func addressOf(remote string) string {
+	host, _, err := net.SplitHostPort(remote)
 	if err != nil {
-		host = r.RemoteAddr
+		host = remote
 	}
 	return "address " + host
 }
 
-func eachOf(r *http.Request, ofKey, ofAddress int) map[string]int {
-	each := map[string]int{addressOf(r): ofAddress}
-	if key := keyOf(r); key != "" {
+// eachOf is everything that somebody is who asks from an address with a header, each with how much it may have.
+func eachOf(remote, authorization string, ofKey, ofAddress int) map[string]int {
+	each := map[string]int{addressOf(remote): ofAddress}
+	if key := keyOf(authorization); key != "" {
 		each[key] = ofKey
 	}
 	return each
@@ -118,7 +119,7 @@ func (a *API) bodies(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		release, ok := a.sent.take(eachOf(r, bodiesOfKey, bodiesOfAddr))
+		release, ok := a.sent.take(eachOf(r.RemoteAddr, r.Header.Get("Authorization"), bodiesOfKey, bodiesOfAddr))
 		if !ok {
 			w.Header().Set("Connection", "close") // the body is not read
 			writeProblem(w, busyWith(http.StatusTooManyRequests, "Too many files are being sent, by you or by all"))
