@@ -272,11 +272,13 @@ func Read(folder fs.FS) (*Kit, error) {
 
 // yamlMistake turns the YAML library's error into a mistake with its place.
 func yamlMistake(err error, text []byte) error {
-	m := &Mistake{File: manifestFile, Text: err.Error()}
+	m := &Mistake{File: manifestFile}
 	var y yaml.Error
 	if !errors.As(err, &y) {
-		return m // of values that read themselves, in our words
+		m.Text = err.Error() // of values that read themselves, in our words
+		return m
 	}
+	// What the library's error says itself is not asked for: it prints the line, in time with the square of its length.
 	if t := y.GetToken(); t != nil && t.Position != nil {
 		m.Line, m.Column = t.Position.Line, t.Position.Column
 	}
