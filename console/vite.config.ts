@@ -3,6 +3,7 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
 export default defineConfig({
+  base: "./", // from where the page says that the service stands
   plugins: [react()],
   build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 800 },
   server: {

@@ -4,6 +4,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./theme.css";
 import { lazy, StrictMode, Suspense, type ReactNode } from "react";
+import { service } from "./api/service";
 import { Asking } from "./table/Asking";
 import { RoomPage } from "./pages/RoomPage";
 
@@ -18,12 +19,15 @@ const StartPage = lazy(() => import("./pages/StartPage").then((page) => ({ defau
 
 const soon = (page: ReactNode) => <Suspense fallback={<p className="doorway">One moment …</p>}>{page}</Suspense>;
 
-const router = createBrowserRouter([
-  { path: "/room/:room", element: <RoomPage /> },
-  { path: "/bench/:kit?", element: soon(<BenchPage />) },
-  { path: "/kit/:kit", element: soon(<KitPage />) },
-  { path: "*", element: soon(<StartPage />) },
-]);
+const router = createBrowserRouter(
+  [
+    { path: "/room/:room", element: <RoomPage /> },
+    { path: "/bench/:kit?", element: soon(<BenchPage />) },
+    { path: "/kit/:kit", element: soon(<KitPage />) },
+    { path: "*", element: soon(<StartPage />) },
+  ],
+  { basename: new URL(service).pathname },
+);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 
 const root = document.getElementById("root");

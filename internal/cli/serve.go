@@ -9,6 +9,7 @@ import (
 	"net/netip"
 	"net/url"
 	"os"
+	"regexp"
 	"strings"
 	"time"
 
@@ -24,15 +25,16 @@ import (
 
 // serving are the options of commands that run a service.
 type serving struct {
-	listen, public, metrics, database, node, log, logFormat string
-	proxies, origins                                        []string
-	keepRooms                                               int
-	limits                                                  api.Limits
+	listen, public, path, metrics, database, node, log, logFormat string
+	proxies, origins                                              []string
+	keepRooms                                                     int
+	limits                                                        api.Limits
 }
 
 func (s *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:7171", "address to listen on")
 	cmd.Flags().StringVar(&s.public, "public-address", "", "address under which people reach the service, such as https://table.example, for links (default: the one they ask)")
+	cmd.Flags().StringVar(&s.path, "path", "", "`path` under which the service stands at its address, such as /table (default: all of the address is its own)")
 	cmd.Flags().StringSliceVar(&s.proxies, "trust-proxy", nil, "networks of proxies that say for whom they ask, such as 127.0.0.1/32 (X-Forwarded-For, -Host, -Proto, Forwarded)")
 	cmd.Flags().StringSliceVar(&s.origins, "allow-origin", nil, "`addresses` of pages of others that may ask the API, hold sockets and show a table in a frame, such as https://game.example; * for all")
 	cmd.Flags().IntVar(&s.keepRooms, "keep-rooms", 0, "`days` after which a room in which nothing is done is removed; its maker can bring it back for 30 more (default: never)")
@@ -55,8 +57,12 @@ func (a *app) config(s serving) (service.Config, error) {
 	}
 	if s.public != "" {
 		if u, err := url.Parse(s.public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" && u.Path != "/" {
-			return service.Config{}, usage("--public-address takes an address such as https://table.example, not %q", s.public)
+			return service.Config{}, usage("--public-address takes an address such as https://table.example, not %q; a path goes into --path", s.public)
 		}
+	}
+	s.path = strings.TrimRight(s.path, "/")
+	if s.path != "" && !servedPath.MatchString(s.path) {
+		return service.Config{}, usage("--path takes a path such as /table, of letters, digits, hyphens and dots, not %q", s.path)
 	}
 	if s.node != "" {
 		if u, err := url.Parse(s.node); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" && u.Path != "/" {
@@ -106,10 +112,13 @@ func (a *app) config(s serving) (service.Config, error) {
 	}
 	return service.Config{
 		Limits: s.limits, Proxies: proxies, KeepRooms: s.keepRooms, Origins: origins, Node: s.node,
-		Listen: s.listen, Public: s.public, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: tell,
+		Listen: s.listen, Public: s.public, Path: s.path, Metrics: s.metrics, MetricsOrNot: s.metrics == defaultMetrics, Data: a.data, Database: s.database, Console: console.Files(), Tell: tell,
 		Log: slog.New(handler),
 	}, nil
 }
+
+// servedPath is what a path may be under which the service stands.
+var servedPath = regexp.MustCompile(`^(/[A-Za-z0-9_-][A-Za-z0-9._-]*)+$`)
 
 // told is a writer whose lines are lines of a log.
 type told struct{ log *slog.Logger }

@@ -212,6 +212,7 @@ func problemsPage(all []problem) []byte {
   <head>
     <meta charset="utf-8" />
     <title>Problems of the Damselfly API</title>
+    <link rel="icon" href="../favicon.svg" type="image/svg+xml" />
     <style>
       body { font: 16px/1.5 system-ui, sans-serif; max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
       h2 { margin: 2rem 0 0; font-size: 1.1rem; }
@@ -222,7 +223,7 @@ func problemsPage(all []problem) []byte {
   </head>
   <body>
     <h1>Problems</h1>
-    <p>Errors are problems as in RFC 9457. Their <code>code</code> does not change; their <code>type</code> leads here. <code>numbers</code> has the numbers of the sentence. <a href="/api/docs">The API</a></p>
+    <p>Errors are problems as in RFC 9457. Their <code>code</code> does not change; their <code>type</code> leads here. <code>numbers</code> has the numbers of the sentence. <a href="../api/docs">The API</a></p>
 `)
 	for _, p := range all {
 		title := ""

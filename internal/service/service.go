@@ -33,6 +33,7 @@ type Config struct {
 	Proxies api.Trusted // proxies that say for whom they ask
 	Origins []string    // of pages of others that may ask; "*": all
 	Public  string      // the address under which people reach it, such as https://table.example; empty: the one they ask
+	Path    string      // under which it answers there, such as /table; empty: all of the address is its own
 	Metrics string      // host:port for Prometheus; empty: none
 	// MetricsOrNot: where that address is taken, the service goes on without.
 	MetricsOrNot bool
@@ -107,7 +108,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		}
 	}
 	rooms := room.New(records, c.Log, c.Rooms)
-	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Proxies: c.Proxies, Origins: c.Origins, Limits: c.Limits}
+	options := api.Options{Store: records, Rooms: rooms, Log: c.Log, Console: c.Console, KeeperKey: keeper, Public: c.Public, Path: c.Path, Proxies: c.Proxies, Origins: c.Origins, Limits: c.Limits}
 	if c.Database == "" {
 		options.DiskFree = func() (int64, error) { return diskFree(c.Data) }
 	}
@@ -138,7 +139,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 			return errors.Join(err, server.Close())
 		}
 	}
-	if err = ready("http://" + listener.Addr().String()); err == nil {
+	if err = ready("http://" + listener.Addr().String() + c.Path); err == nil {
 		_, _ = daemon.SdNotify(false, daemon.SdNotifyReady) // where systemd waits for it
 		defer func() { _, _ = daemon.SdNotify(false, daemon.SdNotifyStopping) }()
 		select {

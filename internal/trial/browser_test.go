@@ -76,10 +76,15 @@ func (b *browser) overhear(event any) {
 // everything is all that this browser has: its page, its storage, and what
 // the network brought it.
 func (b *browser) everything() string {
-	b.mu.Lock()
-	traffic := b.traffic.String()
-	b.mu.Unlock()
+	traffic := b.overheard()
 	return b.js(`document.documentElement.outerHTML + JSON.stringify(localStorage) + JSON.stringify(sessionStorage)`) + traffic
+}
+
+// overheard is what went between this browser and the network, a line each: addresses that it asked, and what sockets brought.
+func (b *browser) overheard() string {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.traffic.String()
 }
 
 func (b *browser) do(actions ...chromedp.Action[chromedp.Void]) {

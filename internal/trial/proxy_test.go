@@ -22,20 +22,22 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 )
 
-// nginxConf is the example of docs/keeping.md, for addresses of a test.
-func nginxConf(t *testing.T, listen, upstream string) string {
+// nginxConf is the example of docs/keeping.md, for addresses of a test, and for one path of them.
+func nginxConf(t *testing.T, listen, upstream, path string) string {
 	text, err := os.ReadFile("../../docs/keeping.md")
 	require.NoError(t, err)
 	found := regexp.MustCompile("(?s)```nginx\n(.*?)```").FindSubmatch(text)
 	require.NotNil(t, found)
 	server := strings.Replace(string(found[1]), "listen 80;", "listen "+listen+";", 1)
 	server = strings.Replace(server, "http://127.0.0.1:7171", "http://"+upstream, 1)
-	return fmt.Sprintf("pid nginx.pid;\nerror_log error.log;\nworker_processes 1;\nevents {}\nhttp {\naccess_log off;\nclient_body_temp_path body;\nproxy_temp_path proxy;\n"+
+	server = strings.Replace(server, "location / {", "location "+path+" {", 1)
+	// As root, where the trial runs so: other users may not write into its folder what comes faster than it is taken.
+	return fmt.Sprintf("user root;\npid nginx.pid;\nerror_log error.log;\nworker_processes 1;\nevents {}\nhttp {\naccess_log off;\nclient_body_temp_path body;\nproxy_temp_path proxy;\n"+
 		"fastcgi_temp_path fastcgi;\nuwsgi_temp_path uwsgi;\nscgi_temp_path scgi;\n%s}\n", server)
 }
 
-// behindNginx runs Debian's nginx before the service, and gives its address.
-func behindNginx(t *testing.T, s *service) string {
+// behindNginx runs Debian's nginx before the service for what is asked under a path, and gives its address.
+func behindNginx(t *testing.T, s *service, path string) string {
 	nginx, err := exec.LookPath("nginx")
 	if err != nil {
 		if nginx = "/usr/sbin/nginx"; !isThere(nginx) {
@@ -43,7 +45,7 @@ func behindNginx(t *testing.T, s *service) string {
 		}
 	}
 	folder, address := t.TempDir(), freeAddress(t)
-	require.NoError(t, os.WriteFile(filepath.Join(folder, "nginx.conf"), []byte(nginxConf(t, address, s.address)), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "nginx.conf"), []byte(nginxConf(t, address, s.address, path)), 0o600))
 	process := exec.Command(nginx, "-p", folder, "-c", filepath.Join(folder, "nginx.conf"), "-g", "daemon off;")
 	process.Stderr = os.Stderr
 	require.NoError(t, process.Start())
@@ -71,7 +73,7 @@ func isThere(file string) bool {
 // each person.
 func TestBehindAProxy(t *testing.T) {
 	s := start(t, "--trust-proxy", "127.0.0.1/32")
-	proxy := behindNginx(t, s)
+	proxy := behindNginx(t, s, "/")
 	_, port, err := net.SplitHostPort(proxy)
 	require.NoError(t, err)
 	host := "table.example:" + port

@@ -1,1 +1,1 @@
-SwaggerUIBundle({ url: "/api/openapi.json", dom_id: "#description", deepLinking: true, validatorUrl: null });
+SwaggerUIBundle({ url: "openapi.json", dom_id: "#description", deepLinking: true, validatorUrl: null });

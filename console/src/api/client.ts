@@ -2,10 +2,11 @@
 import createClient from "openapi-fetch";
 import type { paths } from "../../client/src/schema.gen";
 import type { Problem } from "../../client/src/shapes";
+import { service } from "./service";
 
 export * from "../../client/src/shapes";
 
-export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
+export const api = createClient<paths>({ baseUrl: service, fetch: (request) => fetch(request) });
 
 /** What went wrong, as a sentence for the person at the screen. */
 export function sentence(problem: Problem | undefined): string {

@@ -2,6 +2,7 @@
 // are first shown.
 import { useEffect } from "react";
 import { create } from "zustand";
+import { service } from "./service";
 
 type Size = "small" | "full";
 
@@ -27,7 +28,7 @@ export function makePicturesHere(make: NonNullable<Here["make"]>): () => void {
 
 /** Where the service has a picture. */
 export function atService(name: string, size: Size): string {
-  return `/pictures/${name}/${size}`;
+  return `${service}/pictures/${name}/${size}`;
 }
 
 /** The address of a picture, undefined while it is being made, or for none. */

@@ -35,6 +35,7 @@ interface RawCore {
 declare const Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
 declare function importScripts(file: string): void;
 const scope = globalThis as unknown as {
+  name: string;
   damselflyCore?: RawCore;
   damselflySpreadsheets?: RawSpreadsheets;
   damselflyFont?: (name: string) => Uint8Array | null;
@@ -45,12 +46,15 @@ interface RawSpreadsheets {
   write(rows: Uint8Array): Reply<Uint8Array>;
 }
 
+/** Where the service stands: the page names the worker by it. */
+const service = scope.name;
+
 let started: Promise<RawCore> | undefined;
 let spreadsheetsStarted: Promise<RawSpreadsheets> | undefined;
 
 /** Runs a module of Go in this worker; it sets an object by which it is spoken to. */
 async function run(module: string): Promise<void> {
-  const response = await fetch(`/${module}.wasm.gz`);
+  const response = await fetch(`${service}/${module}.wasm.gz`);
   if (!response.ok || !response.body) throw new Error("The bench could not be fetched. Check your connection and reload.");
   const wasm = await new Response(response.body.pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
   const go = new Go();
@@ -61,7 +65,7 @@ async function run(module: string): Promise<void> {
 /** A font that ships, for letters that no other has. The core waits for it while it draws. */
 function font(name: string): Uint8Array | null {
   const request = new XMLHttpRequest();
-  request.open("GET", `/fonts/${name}`, false);
+  request.open("GET", `${service}/fonts/${name}`, false);
   request.responseType = "arraybuffer";
   request.send();
   return request.status === 200 ? new Uint8Array(request.response as ArrayBuffer) : null;
@@ -69,7 +73,7 @@ function font(name: string): Uint8Array | null {
 
 async function start(): Promise<RawCore> {
   scope.damselflyFont = font;
-  importScripts("/wasm_exec.js");
+  importScripts(`${service}/wasm_exec.js`);
   await run("core");
   if (!scope.damselflyCore) throw new Error("The bench did not start. Reload the page.");
   return scope.damselflyCore;

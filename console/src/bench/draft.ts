@@ -4,6 +4,7 @@ import { wrap, type Remote } from "comlink";
 import { unzipSync, zipSync, type Zippable } from "fflate";
 import { parseDocument, type Document } from "yaml";
 import { create } from "zustand";
+import { service } from "../api/service";
 import type { Bench } from "./core.worker";
 import type { Found, Manifest } from "./types";
 
@@ -55,7 +56,7 @@ let worker: Remote<Bench> | undefined;
 
 /** The core in its worker, started when it is first needed. */
 export function core(): Remote<Bench> {
-  worker ??= wrap<Bench>(new Worker(new URL("./core.worker.ts", import.meta.url), { type: "classic" }));
+  worker ??= wrap<Bench>(new Worker(new URL("./core.worker.ts", import.meta.url), { type: "classic", name: service }));
   return worker;
 }
 

@@ -1,6 +1,7 @@
 // Keeping a draft: the files that the service has already are not sent.
 import type { components } from "../../client/src/schema.gen";
 import type { Problem } from "../api/client";
+import { service } from "../api/service";
 import { asMaker, useMaker } from "../maker/maker";
 import { core, useDraft, type Origin } from "./draft";
 
@@ -52,7 +53,7 @@ export async function keepDraft({ note, despite, after, onProgress, signal }: Ke
 function send(bytes: Uint8Array, onProgress: (sent: number) => void, signal: AbortSignal): Promise<Problem | null> {
   return new Promise((settle) => {
     const request = new XMLHttpRequest(); // fetch does not tell how much was sent
-    request.open("POST", "/api/files");
+    request.open("POST", `${service}/api/files`);
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.setRequestHeader("Authorization", `Bearer ${useMaker.getState().key}`);
     request.upload.onprogress = (e) => onProgress(e.loaded);

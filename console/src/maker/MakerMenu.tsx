@@ -5,6 +5,7 @@ import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import Modal from "react-bootstrap/Modal";
 import { Link } from "react-router";
+import { service } from "../api/service";
 import { askFor } from "../table/Asking";
 import { CopyLine } from "./CopyLine";
 import { asMaker, given, goOut, useMaker } from "./maker";
@@ -64,7 +65,7 @@ export function MakerMenu() {
         </Modal.Header>
         <Modal.Body>
           <p>Whoever opens this link is you here: on another device of yours, and nowhere else.</p>
-          <CopyLine label="Your link" text={`${location.origin}/#maker=${encodeURIComponent(key)}`} />
+          <CopyLine label="Your link" text={`${service}/#maker=${encodeURIComponent(key)}`} />
           <p className="mt-3">Programs of yours show this key:</p>
           <CopyLine label="Your key" text={key} />
         </Modal.Body>

@@ -3,6 +3,7 @@
 import createClient from "openapi-fetch";
 import { useEffect } from "react";
 import { create } from "zustand";
+import { service } from "../api/service";
 import { askFor } from "../table/Asking";
 import type { paths } from "../../client/src/schema.gen";
 
@@ -64,7 +65,7 @@ function brought(): string | null {
 }
 
 /** The REST client as the maker. */
-export const asMaker = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
+export const asMaker = createClient<paths>({ baseUrl: service, fetch: (request) => fetch(request) });
 asMaker.use({
   onRequest({ request }) {
     const { key } = useMaker.getState();

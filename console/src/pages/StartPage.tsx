@@ -7,6 +7,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { api } from "../api/client";
+import { service } from "../api/service";
 import { keyIn, comeIn, useBroughtKey, useMaker } from "../maker/maker";
 import { keptRooms } from "../room/seatKey";
 import { KitCard } from "../shelf/KitCard";
@@ -52,7 +53,7 @@ function Door() {
         <SeatedIn />
         <p className="quiet mt-4 mb-0">
           Do you make games? Open the link that you were sent as a maker, and your shelf stands here; until then you can look sheets over
-          and make decks <Link to="/bench">at the bench</Link>. Builders find every call <a href="/api/docs">described here</a>.
+          and make decks <Link to="/bench">at the bench</Link>. Builders find every call <a href={`${service}/api/docs`}>described here</a>.
         </p>
       </section>
       {(listed.data?.length ?? 0) > 0 && (

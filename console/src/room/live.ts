@@ -3,6 +3,7 @@
 import { bare, fold, type TableState } from "../../client/src/fold";
 import { RoomSocket, socketAddress, type Connection } from "../../client/src/socket";
 import { api, sentence, type Answer, type Asked, type Joined, type Message, type Problem } from "../api/client";
+import { service } from "../api/service";
 import { guess, withGuess, type Guess } from "./guess";
 import type { PicturePut, StepsChecked, TableSource } from "./source";
 import { create, type StoreApi, type UseBoundStore } from "zustand";
@@ -42,7 +43,7 @@ export class RoomConnection implements TableSource {
   constructor(
     readonly joined: Joined,
     private readonly toConfirm: (text: string, then: () => void) => void,
-    address = socketAddress(location.origin, joined.room),
+    address = socketAddress(service, joined.room),
   ) {
     this.store = create<Live>(() => ({ ...bare, connection: "connecting", saving: true, notices: [], ended: "", guesses: [] }));
     this.socket = new RoomSocket(joined, address, {

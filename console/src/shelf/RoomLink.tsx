@@ -1,6 +1,7 @@
 // A room's link to be sent: to copy, and as a code for a phone's camera.
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
+import { service } from "../api/service";
 import { CopyLine } from "../maker/CopyLine";
 import "./RoomLink.css";
 
@@ -17,7 +18,7 @@ export function RoomLink({ room }: { room: { id: string; link: string; only_here
       <Button size="sm" variant="link" className="p-0 align-self-start" aria-expanded={code} onClick={() => setCode(!code)}>
         {code ? "Hide the code" : "Show it as a code for phones"}
       </Button>
-      {code && <img className="room-code" src={`/api/rooms/${encodeURIComponent(room.id)}/code`} alt="QR code of the link" />}
+      {code && <img className="room-code" src={`${service}/api/rooms/${encodeURIComponent(room.id)}/code`} alt="QR code of the link" />}
     </div>
   );
 }

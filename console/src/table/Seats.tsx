@@ -3,6 +3,7 @@
 import { useCallback, useState } from "react";
 import { plural } from "../plural";
 import { api, sentence, type Action, type Joined, type Seat, type View } from "../api/client";
+import { service } from "../api/service";
 import { askFor } from "./Asking";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
@@ -141,7 +142,7 @@ async function handOn(mine: Joined, seat: Seat, name: string): Promise<void> {
     askFor({ question: "The seat was not handed on", detail: sentence(error), yes: "Well" }, () => undefined);
     return;
   }
-  const link = `${location.origin}/room/${data.room}#seat=${data.key}`;
+  const link = `${service}/room/${data.room}#seat=${data.key}`;
   askFor(
     { question: `Send ${name} this link`, detail: "It opens the seat, for whoever has it alone.", line: link, most: 400, yes: "Copy it" },
     () => void navigator.clipboard?.writeText(link),

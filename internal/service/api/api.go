@@ -51,6 +51,7 @@ type Options struct {
 	Origins   []string              // of pages of others that may ask and hold sockets and frames; "*": all
 	Limits    Limits                // of makers and people
 	Public    string                // the address under which people reach the service, such as https://table.example; empty: the one they ask
+	Path      string                // under which the service stands there, such as /table; empty: all of the address is its own
 }
 
 // API answers requests. Make it with New.
@@ -111,7 +112,7 @@ func New(o Options) *API {
 		a.fonts = &deck.Fonts{Read: func(name string) ([]byte, error) { return fs.ReadFile(o.Console, path.Join("fonts", name)) }}
 	}
 	a.counted = a.metrics()
-	a.Handler = a.routes()
+	a.Handler = underPath(o.Path, a.routes())
 	return a
 }
 
@@ -186,7 +187,7 @@ func (a *API) describe(router chi.Router) huma.API {
 	config := huma.DefaultConfig("Damselfly", Version)
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
-	config.Servers = []*huma.Server{{URL: "/", Description: "The service that gives this description."}}
+	config.Servers = []*huma.Server{{URL: a.Path + "/", Description: "The service that gives this description."}}
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.CreateHooks = nil // no $schema fields in the answers

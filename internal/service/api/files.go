@@ -1,11 +1,13 @@
 package api
 
 import (
+	"bytes"
 	"io/fs"
 	"net/http"
 	"path"
 	"regexp"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -54,8 +56,8 @@ var pageOf = regexp.MustCompile(`^/(room/[^/]+|kit/[^/]+|bench(/[^/]*)?)/?$`)
 
 // noSuchPage says that nothing is at an address: to a browser with the console's page, which leads on.
 func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
-	page, err := fs.ReadFile(a.Console, "index.html")
-	if err != nil || !strings.Contains(r.Header.Get("Accept"), "text/html") {
+	page := a.page()
+	if page == nil || !strings.Contains(r.Header.Get("Accept"), "text/html") {
 		writeProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is nothing at " + r.URL.Path + "."})
 		return
 	}
@@ -91,5 +93,37 @@ func (a *API) console(w http.ResponseWriter, r *http.Request) {
 	} else {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
+	if name == "index.html" {
+		http.ServeContent(w, r, name, time.Time{}, bytes.NewReader(a.page()))
+		return
+	}
 	http.ServeFileFS(w, r, a.Console, name)
+}
+
+// page is the console's page, which finds all else by where it says that the service stands; nil without a console.
+func (a *API) page() []byte {
+	page, err := fs.ReadFile(a.Console, "index.html")
+	if err != nil {
+		return nil
+	}
+	return bytes.Replace(page, []byte(`<base href="/"`), []byte(`<base href="`+a.Path+`/"`), 1)
+}
+
+// underPath answers what is asked under a path as if it were asked without. What comes without it is answered
+// as well: proxies may take it off, and services that share the records ask each other so.
+func underPath(at string, next http.Handler) http.Handler {
+	if at == "" {
+		return next
+	}
+	under := http.StripPrefix(at, next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		switch {
+		case r.URL.Path == at:
+			http.Redirect(w, r, at+"/", http.StatusMovedPermanently)
+		case strings.HasPrefix(r.URL.Path, at+"/"):
+			under.ServeHTTP(w, r)
+		default:
+			next.ServeHTTP(w, r)
+		}
+	})
 }

@@ -212,7 +212,7 @@ type addressKey struct{}
 // the one that the keeper gave, or that of the request.
 func (a *API) address(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), schemeOf(r)+"://"+r.Host)
+		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), schemeOf(r)+"://"+r.Host) + a.Path
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), addressKey{}, address)))
 	})
 }
