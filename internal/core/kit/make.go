@@ -187,13 +187,18 @@ type maker struct {
 }
 
 // stopped reports whether the making ends unfinished: nobody waits for it any more, or pictures cannot be kept.
-func (m *maker) stopped() bool {
+func (m *maker) stopped() bool { return m.whyStopped() != nil }
+
+func (m *maker) whyStopped() error {
 	if m.making.Stopped != nil {
 		if err := m.making.Stopped(); err != nil {
 			m.end(err)
 		}
 	}
-	return m.ended.Load() != nil
+	if why := m.ended.Load(); why != nil {
+		return *why
+	}
+	return nil
 }
 
 func (m *maker) end(why error) { m.ended.CompareAndSwap(nil, &why) }
@@ -242,7 +247,7 @@ func (m *maker) sheet(name string) {
 			m.mistakes = append(m.mistakes, err)
 			return
 		}
-		if known.Report, err = sheet.LookOver(picture, gridOf(s, list)); err != nil {
+		if known.Report, err = sheet.LookOverUntil(picture, gridOf(s, list), m.whyStopped); err != nil {
 			m.mistake("$.sheets."+name, "%s: %s", s.File, err)
 			return
 		}

@@ -45,17 +45,29 @@ func Look(file []byte, g Grid) (image.Image, Report, error) {
 
 // LookOver is Look for a picture that was read.
 func LookOver(picture image.Image, g Grid) (Report, error) {
+	return LookOverUntil(picture, g, never)
+}
+
+// LookOverUntil is LookOver that ends with the error of stopped soon after that gives one: a picture of millions of
+// pixels takes seconds.
+func LookOverUntil(picture image.Image, g Grid, stopped func() error) (Report, error) {
 	if g.Columns > 0 && g.Rows > 0 {
 		if err := g.Fits(picture.Bounds().Size()); err != nil {
 			return Report{}, err
 		}
-		return Check(picture, g), nil
+		return checkUntil(picture, g, stopped)
 	}
 	if err := g.partly(picture.Bounds().Size()); err != nil {
 		return Report{}, err
 	}
-	across, down := readLines(picture)
-	guesses := guess(picture.Bounds().Size(), across, down, g)
+	across, down, err := readLines(picture, stopped)
+	if err != nil {
+		return Report{}, err
+	}
+	guesses, err := guess(picture.Bounds().Size(), across, down, g, stopped)
+	if err != nil {
+		return Report{}, err
+	}
 	best := guesses[0].Grid
 	best.Count = g.Count
 	if err := best.Fits(picture.Bounds().Size()); err != nil {
@@ -148,8 +160,20 @@ const endCells = 2
 
 // Check looks a sheet over with a grid that fits it.
 func Check(sheet image.Image, g Grid) Report {
-	across, down := readLines(sheet)
-	return check(sheet, g, guess(sheet.Bounds().Size(), across, down, Grid{}), across, down)
+	r, _ := checkUntil(sheet, g, never)
+	return r
+}
+
+func checkUntil(sheet image.Image, g Grid, stopped func() error) (Report, error) {
+	across, down, err := readLines(sheet, stopped)
+	if err != nil {
+		return Report{}, err
+	}
+	guesses, err := guess(sheet.Bounds().Size(), across, down, Grid{}, stopped)
+	if err != nil {
+		return Report{}, err
+	}
+	return check(sheet, g, guesses, across, down), nil
 }
 
 func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Report {

@@ -69,9 +69,12 @@ type looked struct {
 	met   [2]looks // what its columns' edges and its rows' edges meet
 }
 
-// lookAll looks at grids, and at how they lie in each other.
-func (c closer) lookAll(likely []parted) (all []looked) {
+// lookAll looks at grids, and at how they lie in each other, until it is stopped.
+func (c closer) lookAll(likely []parted, stopped func() error) (all []looked, err error) {
 	for _, g := range likely {
+		if err := stopped(); err != nil {
+			return nil, err
+		}
 		all = append(all, c.look(g))
 	}
 	for i := range all {
@@ -80,7 +83,7 @@ func (c closer) lookAll(likely []parted) (all []looked) {
 		}
 	}
 	c.compare(all)
-	return all
+	return all, nil
 }
 
 // compared is how many of the likeliest grids are compared with those that part their cells again.

@@ -13,9 +13,10 @@ func Weights() []float64 { return weights[:] }
 
 // FactsOf are the facts of the grids that are looked at on a picture.
 func FactsOf(picture image.Image) (all []Weighed) {
-	across, down := readLines(picture)
+	across, down, _ := readLines(picture, never)
 	size := picture.Bounds().Size()
-	for _, l := range newCloser(size, across, down).lookAll(likeliest(size, across, down, Grid{})) {
+	likely, _ := newCloser(size, across, down).lookAll(likeliest(size, across, down, Grid{}), never)
+	for _, l := range likely {
 		all = append(all, Weighed{l.grid(), l.facts[:]})
 	}
 	return all

@@ -35,22 +35,31 @@ const (
 // picture. The weights are logarithms of chances, so that those of columns and rows add up. The
 // likeliest grids are then looked at cell by cell.
 func Guess(sheet image.Image, given Grid) []Guessed {
-	across, down := readLines(sheet)
-	return guess(sheet.Bounds().Size(), across, down, given)
+	across, down, _ := readLines(sheet, never)
+	all, _ := guess(sheet.Bounds().Size(), across, down, given, never)
+	return all
 }
 
-func guess(size image.Point, across, down lines, given Grid) []Guessed {
+// never is of what is not stopped.
+func never() error { return nil }
+
+// guess ends with the error of stopped once it gives one: whoever wanted to know has left.
+func guess(size image.Point, across, down lines, given Grid, stopped func() error) ([]Guessed, error) {
 	if given.partly(size) != nil {
 		given = Grid{} // it is refused where it is used
 	}
 	likely := likeliest(size, across, down, given)
 	if len(likely) == 0 {
-		return []Guessed{{Grid: Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}
+		return []Guessed{{Grid: Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}, nil
 	}
 	weighed := make([]parted, 0, len(likely))
 	closer := newCloser(size, across, down)
 	edgesGiven := given.Margin != (Margin{}) || given.Gutter != (Gutter{})
-	for i, l := range closer.lookAll(likely) {
+	looked, err := closer.lookAll(likely, stopped)
+	if err != nil {
+		return nil, err
+	}
+	for i, l := range looked {
 		g := closer.spaced(l.parted)
 		if edgesGiven {
 			g.pair = likely[i].pair
@@ -66,7 +75,7 @@ func guess(size image.Point, across, down lines, given Grid) []Guessed {
 	if readings[0].smeared {
 		readings = closer.withOtherEdges(readings)
 	}
-	return best(readings, &across, &down)
+	return best(readings, &across, &down), nil
 }
 
 // pair is a grid as its two divisions.

@@ -2,10 +2,12 @@ package sheet_test
 
 import (
 	"bytes"
+	"errors"
 	"image"
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -57,6 +59,34 @@ func TestEveryPictureHasAGuess(t *testing.T) {
 			}
 		}
 	})
+}
+
+// Whoever asked may leave at any time: looking a sheet over ends where it is next asked whether to go on, which is
+// for every 64 lines and every grid that is looked at.
+func TestLookingOverEndsWhenItIsStopped(t *testing.T) {
+	noise := image.NewNRGBA(image.Rect(0, 0, 400, 640))
+	chance := rand.New(rand.NewPCG(1, 2))
+	for i := range noise.Pix {
+		noise.Pix[i] = uint8(chance.Uint32())
+	}
+	left := errors.New("left")
+	for _, given := range []sheet.Grid{{}, {Columns: 2, Rows: 2}} {
+		all := 0
+		_, err := sheet.LookOverUntil(noise, given, func() error { all++; return nil })
+		require.NoError(t, err)
+		require.Greater(t, all, 640/64+20)
+		for last := 1; last <= all; last++ {
+			asked := 0
+			_, err := sheet.LookOverUntil(noise, given, func() error {
+				if asked++; asked < last {
+					return nil
+				}
+				return left
+			})
+			require.Equal(t, left, err)
+			require.Equal(t, last, asked)
+		}
+	}
 }
 
 // A line of millions of pixels is small as a file and costs memory for each of them.

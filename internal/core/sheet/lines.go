@@ -51,13 +51,18 @@ const (
 	points      = 144  // at how many points lines are compared at most; each is the mean of the pixels around it
 )
 
-// readLines reads the columns and the rows of a picture.
-func readLines(sheet image.Image) (across, down lines) {
+// readLines reads the columns and the rows of a picture, until it is stopped.
+func readLines(sheet image.Image, stopped func() error) (across, down lines, err error) {
 	size := sheet.Bounds().Size()
 	columns, rows := newBlocks(size.X, size.Y), newBlocks(size.Y, size.X)
 	row := make([]colour, size.X)
 	read := rowReader(sheet)
 	for y := range size.Y {
+		if y%64 == 0 {
+			if err := stopped(); err != nil {
+				return across, down, err
+			}
+		}
 		if y%columns.every == 0 {
 			read(y, 1, row)
 			for x := range row {
@@ -81,7 +86,7 @@ func readLines(sheet image.Image) (across, down lines) {
 	across, down = columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
 	across.blocks, down.blocks, across.lossy, down.lossy = columns, rows, lossy, lossy
 	across.crossing, down.crossing = down.usualWidths(), across.usualWidths()
-	return across, down
+	return across, down, nil
 }
 
 // blocks are the lines of a picture in one direction, each as the means of short runs of

@@ -268,8 +268,15 @@ func (a *API) checkSheet(ctx context.Context, in *checkSheet) (*sheetChecked, er
 		return nil, err
 	}
 	defer release()
-	_, report, err := sheet.Look(in.RawBody, grid)
+	picture, err := sheet.Read(in.RawBody)
 	if err != nil {
+		return nil, sheetNotTaken(err)
+	}
+	report, err := sheet.LookOverUntil(picture, grid, ctx.Err)
+	switch {
+	case ctx.Err() != nil:
+		return nil, ctx.Err()
+	case err != nil:
 		return nil, sheetNotTaken(err)
 	}
 	return &sheetChecked{report}, nil
