@@ -52,6 +52,12 @@ var ofParameters = map[string]string{
 	"expected at most one value, but received multiple values": "is given more than once",
 }
 
+// What is said of fields that nothing reads, and before the beginning of what is no JSON.
+const (
+	notKnown = " is not known here"
+	noJSON   = "what was sent cannot be read as a JSON object; it begins "
+)
+
 // plainly says what is wrong with a part of a request.
 func plainly(err error) string {
 	var d *huma.ErrorDetail
@@ -74,7 +80,7 @@ func plainly(err error) string {
 		return fmt.Sprintf("%q is missing", strings.TrimPrefix(where+"."+missing, "."))
 	case where == "":
 		return ofWhole(d)
-	case strings.HasSuffix(text, "is not known here"):
+	case strings.HasSuffix(text, notKnown):
 		return fmt.Sprintf("%q %s", where, text)
 	}
 	return fmt.Sprintf("%q %s%s", where, text, instead(d.Value))
@@ -97,6 +103,8 @@ func instead(value any) string {
 func ofWhole(d *huma.ErrorDetail) string {
 	sent, isText := d.Value.(string)
 	switch {
+	case strings.HasSuffix(d.Message, notKnown):
+		return d.Message
 	case strings.HasPrefix(d.Message, huma.ErrUnknownContentType.Error()):
 		return "this takes JSON, and something else was sent: say \"Content-Type: application/json\""
 	case !isText:
@@ -105,7 +113,7 @@ func ofWhole(d *huma.ErrorDetail) string {
 	if begins := []rune(sent); len(begins) > 30 {
 		sent = string(begins[:30]) + "…"
 	}
-	return fmt.Sprintf("what was sent cannot be read as a JSON object; it begins %q", sent)
+	return noJSON + strconv.Quote(sent)
 }
 
 // bytesIn finds the limit in the library's words for what is too large.

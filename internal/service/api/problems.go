@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -23,15 +24,16 @@ func PlainCodes() map[int]string { return codes }
 
 // newProblem shapes the library's errors as the service's own.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
-	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: ofRequest(message), Code: codes[status]}
-	if p.Code == "" {
-		p.Code = "internal"
-	}
+	var details []string
 	for _, err := range errs {
 		if err != nil {
-			p.Details = append(p.Details, plainly(err))
+			details = append(details, plainly(err))
 		}
 	}
+	if len(details) > 0 && strings.HasPrefix(details[0], noJSON) {
+		status = http.StatusBadRequest // also where the library reads it later
+	}
+	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: ofRequest(message), Code: cmp.Or(codes[status], "internal"), Details: details}
 	if status >= 500 {
 		p.Detail, p.Details = "The service failed on this request; please report it.", nil
 	} else if len(p.Details) > 0 {

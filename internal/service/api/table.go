@@ -1,11 +1,14 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -33,13 +36,29 @@ func tagOf(look wire.Look) (string, error) {
 
 type request struct {
 	InRoom
-	Body struct {
-		ID     string `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
-		Action action `json:"action,omitempty"`
-		Steps  string `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action, such as \"draw 2 from weather\"."`
+	Body wanted
+}
 
-		Confirm string `json:"confirm,omitempty" maxLength:"65536" doc:"The very text of cues that may do what only you can see; see the problem needs-confirming."`
+type wanted struct {
+	ID     string `json:"id,omitempty" maxLength:"64" doc:"Your own id for this request. Sent again with the same id it is done once."`
+	Action action `json:"action,omitempty"`
+	Steps  string `json:"steps,omitempty" maxLength:"65536" doc:"Steps in words, in place of an action, such as \"draw 2 from weather\"."`
+
+	Confirm string `json:"confirm,omitempty" maxLength:"65536" doc:"The very text of cues that may do what only you can see; see the problem needs-confirming."`
+}
+
+// UnmarshalJSON names fields that are not known, as the description's checks do elsewhere.
+func (w *wanted) UnmarshalJSON(text []byte) error {
+	type fields wanted
+	decoder := json.NewDecoder(bytes.NewReader(text))
+	decoder.DisallowUnknownFields()
+	err := decoder.Decode((*fields)(w))
+	if err != nil {
+		if field, is := strings.CutPrefix(err.Error(), "json: unknown field "); is {
+			return errors.New(field + notKnown)
+		}
 	}
+	return err
 }
 
 type answered struct {
