@@ -228,7 +228,7 @@ func (b *bench) check([]js.Value) (any, error) {
 	f := answers.Found{Mistakes: []kit.Mistake{}, Warnings: []string{}, Decks: []answers.Deck{}}
 	result, err := b.looked()
 	if err == nil {
-		f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result.Edition.Decks)
+		f.Warnings, f.Decks = append(f.Warnings, result.Warnings...), answers.DecksOf(result)
 	} else {
 		f.Mistakes = kit.Mistakes(err)
 	}

@@ -211,9 +211,9 @@ func areLoose(pictures []seen, lie place) bool {
 		now := image.Pt(min(p.report.Width, p.report.Height), max(p.report.Width, p.report.Height))
 		oneSize = oneSize && (size == now || size == image.Point{})
 		size = now
-		if best := p.report.Guesses[0]; best.Cells() == 1 {
+		if p.report.Guesses[0].Cells() == 1 {
 			single++
-		} else if best.Confidence >= sheet.Sure {
+		} else if p.report.Sure {
 			sure++
 		}
 	}
@@ -298,7 +298,7 @@ func (k *kitStart) addSheet(p seen) error {
 	}
 	key, g := k.keyOfFile(base, "sheet"), p.report.Grid
 	fmt.Fprintf(&k.decks, "  %s: {sheet: %s}\n", key, key)
-	if p.report.Guesses[0].Confidence < sheet.Sure {
+	if !p.report.Sure {
 		fmt.Fprintf(&k.sheets, "  %s: {file: %s} # how many cards lie on it? Such as columns: %d, rows: %d%s\n", key, inYAML(base), g.Columns, g.Rows, spacing(g))
 		k.say("%s: say in kit.yaml how it is cut: how many columns and rows it has, and what margin and gutter.", base)
 	} else {

@@ -26,24 +26,16 @@ type Found struct {
 
 // Deck is what the bench shows of a deck that was made.
 type Deck struct {
-	Key     string            `json:"key"`
-	Designs map[string]Design `json:"designs"` // by their keys
-	Copies  []kit.Copies      `json:"copies"`
-}
-
-// Design is what the bench shows of a design.
-type Design struct {
-	Name string `json:"name"`
+	Key      string       `json:"key"`
+	Copies   []kit.Copies `json:"copies"`
+	SpeltOut []kit.Design `json:"spelt_out"` // its designs as kit.yaml would name them, where it names none
 }
 
 // DecksOf are decks as the bench shows them.
-func DecksOf(made []kit.EditionDeck) []Deck {
-	decks := make([]Deck, len(made))
-	for i, d := range made {
-		decks[i] = Deck{Key: d.Key, Designs: make(map[string]Design, len(d.Designs)), Copies: d.Copies}
-		for key, design := range d.Designs {
-			decks[i].Designs[key] = Design{Name: design.Name}
-		}
+func DecksOf(made *kit.Result) []Deck {
+	decks := make([]Deck, len(made.Edition.Decks))
+	for i, d := range made.Edition.Decks {
+		decks[i] = Deck{Key: d.Key, Copies: d.Copies, SpeltOut: append([]kit.Design{}, made.SpeltOut[d.Key]...)}
 	}
 	return decks
 }

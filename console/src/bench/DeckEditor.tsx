@@ -8,8 +8,7 @@ import { plural } from "../plural";
 import { core, during, edit, putFiles, useDraft } from "./draft";
 import { beginLayout } from "./taking";
 import { Choice, NumberField, TextField } from "./fields";
-import { cellsOf } from "./grid";
-import { CardThumb, FaceThumb, listOf } from "./Thumb";
+import { CardThumb, FaceThumb } from "./Thumb";
 import { RowsTable } from "./RowsTable";
 import { save } from "./save";
 import type { DeckEntry, DesignEntry, Face } from "./types";
@@ -199,22 +198,7 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
   const [note, setNote] = useState("");
   const listed = deck.designs;
   const fields = [...new Set((listed ?? []).flatMap((d) => Object.keys(d.fields ?? {})))];
-  const spellOut = () =>
-    during("spelling the designs out", async () => {
-      const parts = deck.from ?? (deck.sheet ? [{ sheet: deck.sheet, cells: deck.cells }] : []);
-      const cells = (await Promise.all(parts.map((part) => cardCells(part, deck)))).flat();
-      if (!made || cells.length !== made.copies.length) throw new Error("The cards have changed meanwhile; try again.");
-      edit(
-        ["decks", name, "designs"],
-        made.copies.map((c, i): DesignEntry => ({
-          ...(parts.length > 1 && { sheet: cells[i]?.sheet }),
-          cell: cells[i]?.cell,
-          key: c.design,
-          name: made.designs[c.design]?.name ?? c.design,
-          ...(c.copies !== 1 && { copies: c.copies }),
-        })),
-      );
-    });
+  const spellOut = () => edit(["decks", name, "designs"], made?.spelt_out);
   const put = (i: number, part: keyof DesignEntry, value: unknown) => edit(["decks", name, "designs", i, part], value);
   const addField = () => {
     const field = prompt("Name of the new field")?.trim();
@@ -268,7 +252,7 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
           copies and fields.
         </p>
         <TextField label="Cells" value={deck.cells ?? ""} hint="all, or 1-24" onChange={(v) => edit(["decks", name, "cells"], v)} />
-        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={() => void spellOut()}>
+        <Button size="sm" className="mt-2" disabled={!cards?.length} onClick={spellOut}>
           Spell the designs out
         </Button>
       </div>
@@ -393,25 +377,6 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
       </div>
     </>
   );
-}
-
-/** The cells of a part of a deck that are cards: those with content, but for the back and the veil. */
-async function cardCells(part: { sheet: string; cells?: string }, deck: DeckEntry): Promise<{ sheet: string; cell: number }[]> {
-  const { files, manifest } = useDraft.getState();
-  const entry = manifest.sheets?.[part.sheet];
-  if (!entry) return [];
-  const beside = listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]);
-  const report = await core().lookOver(
-    entry.file,
-    entry.columns ? { ...entry, columns: entry.columns, rows: entry.rows ?? 1 } : (beside ?? { columns: 0, rows: 0 }),
-  );
-  const within = cellsOf(part.cells);
-  const faces = [deck.back, deck.veil]
-    .filter((f) => f?.cell && (f.sheet ?? deck.sheet ?? deck.from?.[0]?.sheet) === part.sheet)
-    .map((f) => f?.cell);
-  return report.cells
-    .filter((c) => !c.empty && !c.beyond && (!within || within.has(c.cell)) && !faces.includes(c.cell))
-    .map((c) => ({ sheet: part.sheet, cell: c.cell }));
 }
 
 /** Numbers stay numbers in kit.yaml. */

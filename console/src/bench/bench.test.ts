@@ -7,7 +7,7 @@ vi.mock("comlink", () => ({
 vi.stubGlobal("Worker", vi.fn());
 
 const { edit, freeName, openDraft, putFiles, redo, undo, unzipped, useDraft, zipped } = await import("./draft");
-const { cellBox, cellsOf, fits, sameGrid, shown, typed, written } = await import("./grid");
+const { cellBox, fits, sameGrid, shown, typed, written } = await import("./grid");
 const { problemsOf } = await import("./Problems");
 
 describe("where the cells of a sheet lie", () => {
@@ -40,10 +40,6 @@ describe("where the cells of a sheet lie", () => {
   it("takes no grid that leaves cells under 8 pixels", () => {
     expect(fits({ columns: 30, rows: 3 }, [200, 100])).toBe(false);
     expect(fits({ columns: 4, rows: 4 }, [200, 100])).toBe(true);
-  });
-  it("reads lists of cells", () => {
-    expect([...(cellsOf("1-3, 7") ?? [])]).toEqual([1, 2, 3, 7]);
-    expect(cellsOf(" ")).toBeUndefined();
   });
 });
 

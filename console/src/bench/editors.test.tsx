@@ -122,28 +122,24 @@ describe("a deck on the bench", () => {
     expect([...home.options].map((o) => o.value)).toEqual(["", "pile"]);
   });
 
-  it("is spelt out: each card a design, but for the back", async () => {
+  it("is spelt out as the core has it", async () => {
     answers.found = {
       mistakes: [],
       warnings: [],
       decks: [
         {
           key: "weather",
-          designs: { calm: { name: "Calm" }, fog: { name: "Fog" } },
           copies: [
             { design: "calm", copies: 1 },
             { design: "fog", copies: 3 },
           ],
+          spelt_out: [
+            { cell: 1, key: "calm", name: "Calm" },
+            { cell: 2, key: "fog", name: "Fog", copies: 3 },
+          ],
         },
       ],
     } satisfies Found;
-    answers.report = {
-      width: 10,
-      height: 10,
-      grid: { columns: 2, rows: 2 },
-      guesses: [],
-      cells: [1, 2, 3, 4].map((cell) => ({ cell, column: 0, row: 0, empty: cell === 3 })),
-    } satisfies Report;
     useDraft.setState({ found: answers.found as Found });
     render(<DeckEditor name="weather" onLayout={vi.fn()} />);
     fireEvent.click(screen.getByRole("button", { name: "Spell the designs out" }));
@@ -263,6 +259,7 @@ describe("a sheet on the bench", () => {
     width: 200,
     height: 100,
     grid: { columns: 2, rows: 2 },
+    sure: true,
     guesses: [
       { columns: 2, rows: 2, confidence: 0.93 },
       { columns: 4, rows: 2, margin: 3, confidence: 0.41 },

@@ -71,14 +71,3 @@ export function fits(g: Grid, size: [number, number]): boolean {
   const [wide, high] = usable(g, size);
   return g.columns >= 1 && g.rows >= 1 && g.columns * g.rows <= 1000 && wide >= 8 * g.columns && high >= 8 * g.rows;
 }
-
-/** The cells of a list such as "1-12, 15"; undefined is all of them. */
-export function cellsOf(text: string | undefined): Set<number> | undefined {
-  if (!text?.trim()) return undefined;
-  const cells = new Set<number>();
-  for (const part of text.split(",")) {
-    const [first, last] = part.split("-").map((n) => Number(n.trim()));
-    for (let cell = first ?? 0; cell <= (last ?? first ?? 0); cell++) cells.add(cell);
-  }
-  return cells;
-}

@@ -86,8 +86,8 @@ interface Look {
 }
 
 async function look(file: string): Promise<Look> {
-  const { grid, warnings } = await core().lookOver(file, { columns: 0, rows: 0 });
-  return { grid, sure: !warnings?.some((w) => w.includes("guessed")) };
+  const { grid, sure } = await core().lookOver(file, { columns: 0, rows: 0 });
+  return { grid, sure };
 }
 
 /** How many of several pictures are looked at to tell sheets from single cards. */

@@ -30,6 +30,7 @@ export interface Report {
   width: number;
   height: number;
   grid: Grid;
+  sure: boolean;
   cells: Cell[];
   guesses: Guessed[];
   warnings?: string[];
@@ -104,19 +105,25 @@ export interface Mistake {
   text: string;
 }
 
-export interface FoundDesign {
-  name: string;
-}
-
 export interface Copies {
   design: string;
   copies: number;
 }
 
+export interface DesignEntry {
+  cell?: number;
+  sheet?: string;
+  file?: string;
+  key?: string;
+  name?: string;
+  copies?: number;
+  fields?: Record<string, unknown>;
+}
+
 export interface FoundDeck {
   key: string;
-  designs: Record<string, FoundDesign>;
   copies: Copies[];
+  spelt_out: DesignEntry[];
 }
 
 export interface Found {
@@ -130,16 +137,6 @@ export interface Face {
   sheet?: string;
   file?: string;
   each?: string;
-}
-
-export interface DesignEntry {
-  cell?: number;
-  sheet?: string;
-  file?: string;
-  key?: string;
-  name?: string;
-  copies?: number;
-  fields?: Record<string, unknown>;
 }
 
 export interface Part {

@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/binary"
+	"encoding/json"
 	"fmt"
 	"hash/crc32"
 	"image"
@@ -101,6 +102,33 @@ func TestAPlainCardIsACard(t *testing.T) {
 		for _, warning := range result.Warnings {
 			assert.NotContains(t, warning, "empty", of)
 		}
+	}
+}
+
+// Designs that are spelt out make the same deck, whatever part of its sheets it takes, and however plain some cards are.
+func TestDesignsSpeltOutMakeTheSameDeck(t *testing.T) {
+	whole := "kit: 1\nname: W\nseats: 2\nsheets: {weather: {file: weather.png, columns: 4, rows: 4}, again: {file: weather.png, columns: 2, rows: 4}}\ndecks: {weather: %s}\n"
+	for of, cards := range map[string]int{
+		"{sheet: weather}":                                      14,
+		"{sheet: weather, cells: 1-16}":                         16,
+		"{sheet: weather, cells: 9-13, back: {cell: 10}}":       4,
+		"{sheet: weather, back: {cell: 15}, veil: {cell: 16}}":  12,
+		"{from: [{sheet: weather, cells: 13}, {sheet: again}]}": 8,
+		"{sheet: weather, cells: 1-3, back: {each: again}}":     3,
+	} {
+		files := marshPost(t)
+		files["kit.yaml"].Data = fmt.Appendf(nil, whole, of)
+		taken, err := make(files)
+		require.NoError(t, err, of)
+		require.Equal(t, cards, taken.Edition.Decks[0].Cards(), of)
+		spelt := taken.SpeltOut["weather"]
+		text, err := json.Marshal(spelt) // which is YAML
+		require.NoError(t, err)
+		files["kit.yaml"].Data = fmt.Appendf(nil, whole, strings.TrimSuffix(of, "}")+", designs: "+string(text)+"}")
+		named, err := make(files)
+		require.NoError(t, err, "%s", files["kit.yaml"].Data)
+		assert.Equal(t, taken.Edition.Decks[0].Copies, named.Edition.Decks[0].Copies, of)
+		assert.Equal(t, taken.Edition.Decks[0].Designs, named.Edition.Decks[0].Designs, of)
 	}
 }
 

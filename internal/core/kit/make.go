@@ -71,6 +71,8 @@ type Result struct {
 	Pictures deck.Pictures // none where Making.Keep took them
 	Warnings []string
 	Notes    []string // what is right, but might not have been meant so
+
+	SpeltOut map[string][]Design // of decks that name no designs: those that they have, as kit.yaml would name them
 }
 
 // Known is what was made of which files. What an edition made, the next one does not make
@@ -111,6 +113,7 @@ func (k *Kit) Make(making Making) (*Result, error) {
 	m := &maker{
 		kit: k, making: making, sheets: map[string]*looked{},
 		result: &Result{
+			SpeltOut: map[string][]Design{},
 			Pictures: deck.Pictures{},
 			Known:    Known{Sheets: map[string]KnownSheet{}, Pictures: map[string]table.Picture{}, Sizes: map[string][2]int{}, Drawn: map[string]table.Picture{}},
 		},

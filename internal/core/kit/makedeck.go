@@ -37,7 +37,11 @@ func (m *maker) deck(key string) {
 	if d.Rows != "" {
 		designs = m.fromRows(d, at)
 	} else {
-		designs = m.fromPictures(d, at)
+		all := m.designs(d)
+		designs = m.fromPictures(d, all, at)
+		if d.Designs == nil {
+			m.result.SpeltOut[key] = spellOut(d, all)
+		}
 	}
 	if d.Back != (Face{}) && d.Back.Each == "" {
 		back := m.face(at+".back", d, d.Back)
@@ -111,14 +115,27 @@ func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64)
 	return tenths(w), tenths(h)
 }
 
+// spellOut gives the designs of a deck as kit.yaml would name them: with names, and with their sheets where there are several.
+func spellOut(d Deck, all []Design) []Design {
+	named := make([]Design, len(all))
+	for i, design := range all {
+		design.Name = cmp.Or(design.Name, design.Key)
+		if len(d.From) == 0 {
+			design.Sheet = ""
+		}
+		named[i] = design
+	}
+	return named
+}
+
 // fromPictures makes designs of cells and of loose pictures.
-func (m *maker) fromPictures(d Deck, at string) (designs []made) {
+func (m *maker) fromPictures(d Deck, all []Design, at string) (designs []made) {
 	var backOf func(Design) (cellOf, error)
 	if d.Back.Each != "" {
 		backOf = m.backs(d, at)
 	}
 	var first Design // of those with a picture of their own
-	for i, design := range m.designs(d) {
+	for i, design := range all {
 		path := fmt.Sprintf("%s.designs[%d]", at, i)
 		one := made{key: design.Key, name: cmp.Or(design.Name, design.Key), copies: design.copies(), fields: texts(design.Fields)}
 		ok := true

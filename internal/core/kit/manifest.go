@@ -103,14 +103,14 @@ type Face struct {
 
 // Design is one card and how often it is there.
 type Design struct {
-	Cell   int    `yaml:"cell"`
-	Sheet  string `yaml:"sheet"` // of the cell; the deck's own if left out
-	File   string `yaml:"file"`  // in place of a cell: a picture of its own
-	Key    string `yaml:"key"`
-	Name   string `yaml:"name"`
-	Copies *int   `yaml:"copies"` // 1 if left out
+	Cell   int    `yaml:"cell" json:"cell,omitempty"`
+	Sheet  string `yaml:"sheet" json:"sheet,omitempty"` // of the cell; the deck's own if left out
+	File   string `yaml:"file" json:"file,omitempty"`   // in place of a cell: a picture of its own
+	Key    string `yaml:"key" json:"key,omitempty"`
+	Name   string `yaml:"name" json:"name,omitempty"`
+	Copies *int   `yaml:"copies" json:"copies,omitempty"` // 1 if left out
 
-	Fields map[string]any `yaml:"fields"` // to filter and sort by
+	Fields map[string]any `yaml:"fields" json:"fields,omitempty"` // to filter and sort by
 }
 
 // Table is how a table is laid.

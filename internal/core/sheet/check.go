@@ -13,6 +13,7 @@ type Report struct {
 	Width    int       `json:"width"`
 	Height   int       `json:"height"`
 	Grid     Grid      `json:"grid"`
+	Sure     bool      `json:"sure" doc:"Whether columns and rows were given, or are surely seen."`
 	Cells    []Cell    `json:"cells"`
 	Guesses  []Guessed `json:"guesses" doc:"What the grid looks like from the picture alone, the best guess first."`
 	Warnings []string  `json:"warnings,omitempty"` // of the sheet as a whole
@@ -74,10 +75,11 @@ func LookOverUntil(picture image.Image, g Grid, stopped func() error) (Report, e
 		return Report{}, err
 	}
 	r := check(picture, best, guesses, across, down)
+	r.Sure = guesses[0].Confidence >= Sure
 	switch {
 	case guesses[0].smeared:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("where cells begin and end is guessed, and not surely, so look at the cuts: the picture was saved with loss, and some edges are not to be seen: %s", alternatives(r.Guesses)))
-	case guesses[0].Confidence < Sure:
+	case !r.Sure:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
 	default:
 		r.Notes = append(r.Notes, r.lessLikely()...)
@@ -173,7 +175,9 @@ func checkUntil(sheet image.Image, g Grid, stopped func() error) (Report, error)
 	if err != nil {
 		return Report{}, err
 	}
-	return check(sheet, g, guesses, across, down), nil
+	r := check(sheet, g, guesses, across, down)
+	r.Sure = true
+	return r, nil
 }
 
 func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Report {
