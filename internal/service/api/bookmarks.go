@@ -105,15 +105,8 @@ func (a *API) addBookmark(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	state, err := a.Rooms.Bookmark(ctx, r.ID, name)
-	if err != nil {
-		return nil, err
-	}
-	if r, err = a.Store.Room(ctx, r.ID); err != nil { // the edition may be another one by now
-		return nil, noSuchRoom(in.Room, err)
-	}
-	b := store.Bookmark{ID: store.NewID(), Maker: r.Maker, Name: name, Kit: r.Kit, Edition: r.Edition, Seats: r.Seats, State: state, At: time.Now().UnixMilli()}
-	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
+	b, err := a.Rooms.Bookmark(ctx, r.ID, name)
+	return &bookmarkShown{shownBookmark(b)}, err
 }
 
 // goodTitle is the name of a bookmark or a room, or refuses it.

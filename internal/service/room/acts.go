@@ -28,6 +28,8 @@ type act struct {
 	called  bool   // by a request of its own, not over a socket
 	once    string // the id of an action of the service's own
 	edition int    // of its kit that the room has then; 0: the same
+
+	bookmark *store.Bookmark // that is kept with it
 	answer  func(wire.Answer, error)
 }
 

@@ -18,7 +18,7 @@ import (
 func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Done, refusal *table.Refusal) {
 	entry := store.Entry{
 		Room: s.room.ID, Number: number, At: s.room.rooms.now().UnixMilli(), Actor: a.who.Seat, Tenure: a.who.Tenure, Request: a.request.ID,
-		Edits: written(asKept(done.Edits)), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(), Edition: a.edition,
+		Edits: written(asKept(done.Edits)), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(), Edition: a.edition, Bookmark: a.bookmark,
 	}
 	if a.once != "" {
 		entry.Request = a.once

@@ -142,13 +142,24 @@ func (r *Rooms) begun(record store.Room) store.Room {
 	return record
 }
 
-// Bookmark is a room's table as it is, as JSON, for other rooms to begin with. Everybody there is told.
-func (r *Rooms) Bookmark(ctx context.Context, room, name string) ([]byte, error) {
-	kept, err := ask(ctx, r, room, nil, func(s *state) []byte { return written(s.game.Table().Bookmark(r.now().UnixMilli())) })
+// Bookmark keeps a room's table as it is under a name, for other rooms to begin with. Everybody there is told, in the
+// commit that keeps it.
+func (r *Rooms) Bookmark(ctx context.Context, room, name string) (store.Bookmark, error) {
+	made := make(chan store.Bookmark, 1)
+	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) error {
+		record, at := s.room.record, r.now().UnixMilli()
+		b := store.Bookmark{
+			ID: store.NewID(), Maker: record.Maker, Name: name, Kit: record.Kit, Edition: record.Edition, Seats: record.Seats,
+			State: written(s.game.Table().Bookmark(at)), At: at,
+		}
+		a.action, a.bookmark = table.Bookmarked{Name: name}, &b
+		made <- b
+		return nil
+	})
 	if err != nil {
-		return nil, err
+		return store.Bookmark{}, err
 	}
-	return kept, r.ByMaker(ctx, room, table.Bookmarked{Name: name})
+	return <-made, nil
 }
 
 // pause waits, but not past the end of the rooms.

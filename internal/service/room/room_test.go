@@ -295,6 +295,33 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	assert.EqualValues(t, 1, h.rooms.Failures.Load())
 }
 
+// A bookmark is kept in the commit that tells of it: where the one cannot be, the other is not.
+func TestABookmarkThatCannotBeKeptIsNotTold(t *testing.T) {
+	h := newHouse(t, room.Options{BeforeKeep: func(e *store.Entry) {
+		if e.Bookmark != nil && e.Bookmark.Name == "lost" {
+			e.Bookmark.ID = strings.Repeat("too long", 100)
+		}
+	}})
+	h.do(1, "draw 3 from weather to sky")
+	_, err := h.rooms.Bookmark(h.ctx, h.id, "lost")
+	require.Error(t, err)
+	kept, err := h.rooms.Bookmark(h.ctx, h.id, "kept")
+	require.NoError(t, err)
+	all, err := h.store.Bookmarks(h.ctx, "m")
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.Equal(t, kept.ID, all[0].ID)
+	h.do(1, "draw from weather")
+	lines, err := h.rooms.Log(h.ctx, h.id, who(1), 10)
+	require.NoError(t, err)
+	told := ""
+	for _, line := range lines {
+		told += line.Text + "\n"
+	}
+	assert.Contains(t, told, "the bookmark kept")
+	assert.NotContains(t, told, "lost")
+}
+
 func TestARoomThatKeepsFailingRests(t *testing.T) {
 	rested := make(chan struct{})
 	h := newHouse(t, room.Options{

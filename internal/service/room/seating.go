@@ -119,9 +119,6 @@ func (r *Rooms) HandOn(ctx context.Context, room string, who Who, to Seating) er
 func (r *Rooms) ByMaker(ctx context.Context, room string, action table.Action) error {
 	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) error {
 		a.action = action
-		if _, told := action.(table.Bookmarked); told {
-			return nil // it changes nothing there
-		}
 		return s.over()
 	})
 	return err

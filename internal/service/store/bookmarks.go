@@ -15,12 +15,16 @@ type Bookmark struct {
 	At      int64  `db:"created_at"`
 }
 
-// AddBookmark keeps a bookmark.
+// AddBookmark keeps a bookmark that was brought. One of a room's table is kept with the entry that tells of it.
 func (s *Store) AddBookmark(ctx context.Context, b Bookmark) error {
-	_, err := s.db.NamedExecContext(ctx, `
-		INSERT INTO bookmarks (id, maker, name, kit, edition, seats, state, created_at)
-		VALUES (:id, :maker, :name, :kit, :edition, :seats, :state, :created_at)`, b)
+	insert := b.insert()
+	_, err := s.db.ExecContext(ctx, insert.text, insert.values...)
 	return err
+}
+
+func (b Bookmark) insert() statement {
+	return statement{"INSERT INTO bookmarks (id, maker, name, kit, edition, seats, state, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+		[]any{b.ID, b.Maker, b.Name, b.Kit, b.Edition, b.Seats, b.State, b.At}}
 }
 
 // Bookmarks lists a maker's bookmarks without their states, the newest first.

@@ -49,6 +49,8 @@ type Entry struct {
 	Ended bool        `db:"-"` // the game has, with this entry
 
 	Edition int `db:"-"` // of its kit, that the room has from this entry on; 0: the same
+
+	Bookmark *Bookmark `db:"-"` // that is kept with it
 }
 
 // entryColumns are the columns of an Entry.
@@ -194,6 +196,9 @@ func statementsOf(entries []Entry) []statement {
 		}
 		if e.Edition != 0 {
 			all = append(all, statement{"UPDATE rooms SET edition = ? WHERE id = ?", []any{e.Edition, e.Room}})
+		}
+		if e.Bookmark != nil {
+			all = append(all, e.Bookmark.insert())
 		}
 		for _, change := range e.Keys {
 			all = append(all, changeKeys(e, change)...)
