@@ -111,7 +111,8 @@ func (c *Client) KeepTable(ctx context.Context, room string) (KitPut, error) {
 	return put, c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/keep-table", nil, &put)
 }
 
-// OpenRoom opens a room with a kit's newest edition.
+// OpenRoom opens a room with a kit's newest edition, or with one of its decks alone. Where a name is given with As, At
+// acts from the seat in the answer.
 func (c *Client) OpenRoom(ctx context.Context, o OpenRoom) (Room, error) {
 	var room Room
 	return room, c.call(ctx, http.MethodPost, "/api/rooms", o, &room)

@@ -12,10 +12,8 @@ import (
 
 // The shapes of answers to questions.
 type (
-	Place    = wire.PlaceSeen
-	Found    = sight.Found
-	OpenDeck = wire.OpenDeck
-	Deck     = wire.Deck
+	Place = wire.PlaceSeen
+	Found = sight.Found
 )
 
 // Place tells what lies at a place, such as "weather" or "marsh/B3".
@@ -45,14 +43,4 @@ func (s *Seat) Where(ctx context.Context, deck string) ([]Found, error) {
 	var out struct{ Found []Found }
 	err := s.client.call(ctx, http.MethodGet, s.path("/cards?deck="+url.QueryEscape(deck)), nil, &out)
 	return out.Found, err
-}
-
-// OpenDeck gives a shuffled deck with a seat to draw from it: from the place
-// "deck" into the place "drawn".
-func (c *Client) OpenDeck(ctx context.Context, o OpenDeck) (*Seat, error) {
-	var d Deck
-	if err := c.call(ctx, http.MethodPost, "/api/decks", o, &d); err != nil {
-		return nil, err
-	}
-	return c.At(Joined{Key: d.Key, Room: d.Room, Seat: 1}), nil
 }

@@ -51,6 +51,7 @@ func (a *app) room() *cobra.Command {
 	open.Flags().IntVar(&o.Seats, "seats", 0, "how many seats (default: as many as the kit has)")
 	open.Flags().IntVar(&o.Edition, "edition", 0, "which edition of the kit (default: the newest)")
 	open.Flags().StringVar(&o.Bookmark, "bookmark", "", "begin as this bookmark has its table, in place of a kit")
+	open.Flags().StringVar(&o.Deck, "deck", "", "one deck of the kit alone, shuffled, in place of its table")
 	open.Flags().StringVar(&o.Passcode, "passcode", "", "ask everyone who joins for this")
 	open.Flags().StringSliceVar(&o.Origins, "allow-origin", nil, "`addresses` of pages of others that may ask about the room and show its table in a frame, such as https://game.example; * for all")
 	open.Flags().BoolVar(&closed, "no-spectators", false, "let nobody watch without a seat")

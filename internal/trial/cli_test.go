@@ -114,9 +114,9 @@ func TestAWholeRoundByCommandAndClient(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 22, look.View.Place("weather").Count)
 
-	deck, err := s.maker().OpenDeck(s.ctx, client.OpenDeck{Kit: "Marsh Post", Deck: "weather", Copies: 2})
+	alone, err := s.maker().OpenRoom(s.ctx, client.OpenRoom{Kit: "Marsh Post", Deck: "weather", As: "Ada"})
 	require.NoError(t, err)
-	assert.Len(t, must(deck.Do(s.ctx, "draw 4 from deck to drawn")).Log[0].Cards, 4)
+	assert.Len(t, must(s.maker().At(*alone.Seat).Do(s.ctx, "draw 4 from weather")).Log[0].Cards, 4)
 
 	// The same from the terminal.
 	for _, name := range []string{"Dov"} {

@@ -135,9 +135,11 @@ type SheetCheck = sheet.Report
 type OpenRoom struct {
 	Kit        string   `json:"kit,omitempty" doc:"Id or name of a kit of yours."`
 	Bookmark   string   `json:"bookmark,omitempty" doc:"In place of a kit: the id of a bookmark of yours, as which the table begins."`
+	Deck       string   `json:"deck,omitempty" maxLength:"40" doc:"In place of the kit's table: one of its decks alone, shuffled, in a pile of its key, and a hand for each seat."`
+	As         string   `json:"as,omitempty" maxLength:"24" doc:"Your name there, to sit down at once; the answer then has your seat."`
 	Edition    int      `json:"edition,omitempty" minimum:"0" doc:"The newest if left out."`
 	Name       string   `json:"name,omitempty" maxLength:"80" doc:"The kit's name if left out."`
-	Seats      int      `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out."`
+	Seats      int      `json:"seats,omitempty" minimum:"0" maximum:"12" doc:"As many as the kit has if left out; of a deck alone 1."`
 	Passcode   string   `json:"passcode,omitempty" maxLength:"64" doc:"Asked of everyone who joins."`
 	Spectators *bool    `json:"spectators,omitempty" doc:"Whether people may watch without a seat; yes if left out."`
 	Origins    []string `json:"origins,omitempty" maxItems:"20" maxLength:"255" doc:"Addresses of pages of others that may ask about the room, hold its socket and show its table in a frame, such as https://game.example, or * for all."`
@@ -206,6 +208,7 @@ type Room struct {
 	At         int64        `json:"at" doc:"When it was opened, milliseconds since 1970."`
 	Host       sight.Viewer `json:"host,omitempty" doc:"The seat that has the room's keys; for its maker alone."`
 	Origins    []string     `json:"origins,omitempty" doc:"Addresses of pages of others that may ask about it; for its maker alone."`
+	Seat       *Joined      `json:"seat,omitempty" doc:"The seat that you took in opening it."`
 }
 
 // RoomRow is a room in a maker's list.
@@ -250,20 +253,6 @@ type Joined struct {
 type Log struct {
 	Lines []LogLine `json:"lines"`
 	More  bool      `json:"more,omitempty" doc:"Of a page: there are lines after these."`
-}
-
-// OpenDeck asks for a shuffled deck without a table of one's own.
-type OpenDeck struct {
-	Kit    string `json:"kit" minLength:"1" doc:"Id or name of a kit of yours."`
-	Deck   string `json:"deck" minLength:"1" doc:"The key of one of its decks."`
-	Copies int    `json:"copies,omitempty" minimum:"0" maximum:"1000" doc:"How many copies of the whole deck; 1 if left out."`
-}
-
-// Deck is a shuffled deck and the key to act on it.
-type Deck struct {
-	Room  string `json:"room"`
-	Key   string `json:"key"`
-	Cards int    `json:"cards"`
 }
 
 // HandOn asks to give a seat to somebody else.

@@ -222,8 +222,6 @@ func schemaName(t reflect.Type, hint string) string {
 	switch {
 	case strings.HasSuffix(t.PkgPath(), "core/sheet"):
 		return "Sheet" + name
-	case t == reflect.TypeFor[wire.Deck]():
-		return "OpenedDeck"
 	}
 	return name
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"image/png"
 	"io"
 	"io/fs"
@@ -569,16 +570,31 @@ func TestQuestionsAreAnsweredAsFarAsTheAskerSees(t *testing.T) {
 func TestABuilderGetsADeckWithOneRequestAndDrawsWithTheNext(t *testing.T) {
 	w := newWorld(t, room.Options{})
 	w.room()
-	status, deck := w.call("POST", "/api/decks", makerKey, wire.OpenDeck{Kit: "Marsh Post", Deck: "weather", Copies: 3})
-	require.Equal(t, 201, status, deck)
-	assert.EqualValues(t, 66, deck["cards"])
-	status, answer := w.call("POST", "/api/rooms/"+deck["room"].(string)+"/actions", deck["key"].(string),
-		`{"action":{"do":"draw","from":"deck","count":5,"to":"drawn"}}`)
-	require.Equal(t, 200, status, answer)
-	assert.Len(t, answer["log"].([]any)[0].(map[string]any)["cards"], 5)
-	status, answer = w.call("POST", "/api/decks", makerKey, wire.OpenDeck{Kit: "Marsh Post", Deck: "letters"})
-	assert.Equal(t, 404, status)
-	assert.Equal(t, `Marsh Post has no deck "letters"; it has weather.`, answer["detail"])
+	draws := func() []any {
+		status, opened := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Deck: "weather", As: "Ada"})
+		require.Equal(t, 201, status, opened)
+		assert.Equal(t, "weather of Marsh Post", opened["name"])
+		assert.Len(t, opened["seats"], 1)
+		seat := opened["seat"].(map[string]any)
+		status, answer := w.call("POST", "/api/rooms/"+opened["id"].(string)+"/actions", seat["key"].(string), `{"action":{"do":"draw","from":"weather","count":6}}`)
+		require.Equal(t, 200, status, answer)
+		return answer["log"].([]any)[0].(map[string]any)["cards"].([]any)
+	}
+	first := draws()
+	assert.Len(t, first, 6)
+	assert.NotEqual(t, first, draws(), "it is shuffled")
+	status, opened := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh Post", Deck: "weather", Seats: 3, Name: "Three"})
+	require.Equal(t, 201, status, opened)
+	assert.Nil(t, opened["seat"])
+	assert.Len(t, opened["seats"], 3)
+	for want, asked := range map[string]wire.OpenRoom{
+		`404 Marsh Post has no deck "letters"; it has weather.`:               {Kit: "Marsh Post", Deck: "letters"},
+		`422 Marsh Post is for up to 5 seats; you asked for 9.`:               {Kit: "Marsh Post", Deck: "weather", Seats: 9},
+		`422 A name has 1 to 24 letters, digits or signs, but no " and no #.`: {Kit: "Marsh Post", Deck: "weather", As: "#"},
+	} {
+		status, answer := w.call("POST", "/api/rooms", makerKey, asked)
+		assert.Equal(t, want, fmt.Sprintf("%d %v", status, answer["detail"]))
+	}
 }
 
 func TestASeatIsHandedOnWithItsHand(t *testing.T) {

@@ -2,17 +2,13 @@ package api
 
 import (
 	"context"
-	"crypto/rand"
 	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
-	"damselfly.example/damselfly/internal/service/room"
-	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -47,14 +43,6 @@ type deckSeen struct {
 	Body struct {
 		Found []sight.Found `json:"found"`
 	}
-}
-
-type openDeck struct {
-	Body wire.OpenDeck
-}
-
-type deckOpened struct {
-	Body wire.Deck
 }
 
 func (a *API) questionRoutes(h huma.API) {
@@ -117,12 +105,6 @@ func (a *API) questionRoutes(h huma.API) {
 		out.Body.Found = v.Where(deck)
 		return out, nil
 	})
-	route(a, h, maker, huma.Operation{
-		OperationID: "open-deck", Method: http.MethodPost, Path: "/api/decks", Summary: "A shuffled deck to draw from", Tags: tags,
-		Description: "For who has no table of their own: one request gives a deck, shuffled, in as many copies as asked, with a key to " +
-			"act on it; draw from the place \"deck\" into the place \"drawn\" with the next.",
-		DefaultStatus: http.StatusCreated, Errors: []int{404, 422},
-	}, a.openDeck)
 }
 
 // placeCalled is the place or cell of a view that has an id, or is called so in Steps.
@@ -140,65 +122,4 @@ func (a *API) placeCalled(ctx context.Context, in InRoom, v sight.View, text str
 		err = &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", text)}
 	}
 	return id, err
-}
-
-// openDeck opens a room that holds nothing but one deck and where its cards go.
-func (a *API) openDeck(ctx context.Context, in *openDeck) (*deckOpened, error) {
-	maker, want := callerOf(ctx).maker.ID, in.Body
-	k, err := a.kitNamed(ctx, maker, want.Kit)
-	if err != nil {
-		return nil, err
-	}
-	made, err := a.Store.Edition(ctx, k.ID, k.Edition)
-	if err != nil {
-		return nil, err
-	}
-	alone, count, err := deckAlone(made, want.Deck, max(want.Copies, 1))
-	if err != nil {
-		return nil, err
-	}
-	name := want.Deck + " of " + made.Name
-	r, err := a.Rooms.Open(ctx, store.Room{Maker: maker, Kit: k.ID, Edition: k.Edition, Name: name, Seats: 1}, alone)
-	if err != nil {
-		return nil, err
-	}
-	key := rand.Text()
-	who, err := a.Rooms.Sit(ctx, r.ID, room.Seating{Seat: 1, Name: "builder", Salt: rand.Text(), Key: store.Hash(key)})
-	if err != nil {
-		return nil, err
-	}
-	if _, err := a.Rooms.Act(ctx, r.ID, who, wire.Request{Steps: "shuffle deck"}); err != nil {
-		return nil, err
-	}
-	return &deckOpened{wire.Deck{Room: r.ID, Key: key, Cards: count}}, nil
-}
-
-// deckAlone is a table with one deck of a kit in some copies, and a row for
-// what is drawn.
-func deckAlone(made kit.Edition, deck string, copies int) (kit.Edition, int, error) {
-	keys := ""
-	for _, d := range made.Decks {
-		if d.Key != deck {
-			keys += " " + d.Key
-			continue
-		}
-		count := d.Cards() * copies
-		if count > kit.MaxCards {
-			return made, 0, &wire.Problem{Status: 422, Code: "too-many-cards", Title: "Too many cards",
-				Detail:  fmt.Sprintf("%d copies of %s are %d cards; a table has %d at most.", copies, deck, count, kit.MaxCards),
-				Numbers: map[string]int{"asked": count, "most": kit.MaxCards}}
-		}
-		d.Home = "deck"
-		d.Copies = append([]kit.Copies{}, d.Copies...)
-		for i := range d.Copies {
-			d.Copies[i].Copies *= copies
-		}
-		alone := kit.Edition{Name: made.Name, Seats: 1, Decks: []kit.EditionDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
-			{Key: "deck", Kind: "pile", At: []float64{100, 150}, Arrival: "back"},
-			{Key: "drawn", Kind: "row", At: []float64{380, 150}, Size: []float64{400, 120}, Arrival: "front"},
-		}}}
-		return alone, count, nil
-	}
-	return made, 0, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
-		Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, deck, keys)}
 }

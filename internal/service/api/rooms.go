@@ -20,6 +20,7 @@ import (
 	"rsc.io/qr"
 
 	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
@@ -321,6 +322,13 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	if err := a.oneRoomMore(ctx, maker); err != nil {
 		return nil, err
 	}
+	if want.As != "" {
+		name, err := goodName(want.As)
+		if err != nil {
+			return nil, err
+		}
+		want.As = name
+	}
 	if want.Bookmark != "" {
 		return a.openBookmark(ctx, want)
 	}
@@ -336,20 +344,67 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	if err != nil {
 		return nil, err
 	}
+	seats, name := made.Seats, made.Name
+	if want.Deck != "" {
+		if made, err = deckAlone(made, want.Deck); err != nil {
+			return nil, err
+		}
+		seats, name = 1, want.Deck+" of "+name
+	}
 	if want.Seats > made.Seats {
 		return nil, &wire.Problem{Status: 422, Code: "too-many-seats", Title: "Too many seats",
 			Detail:  fmt.Sprintf("%s is for up to %d seats; you asked for %d.", made.Name, made.Seats, want.Seats),
 			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
 	}
-	record, err := opening(want, store.Room{Maker: maker, Kit: k.ID, Edition: edition, Name: made.Name, Seats: cmp.Or(want.Seats, made.Seats)})
+	record, err := opening(want, store.Room{Maker: maker, Kit: k.ID, Edition: edition, Name: name, Seats: cmp.Or(want.Seats, seats)})
 	if err != nil {
 		return nil, err
 	}
 	record, err = a.Rooms.Open(ctx, record, made)
+	if err == nil && want.Deck != "" {
+		err = a.Rooms.ByMaker(ctx, record.ID, table.Shuffle{Place: table.PlaceID(want.Deck)})
+	}
 	if err != nil {
 		return nil, err
 	}
-	return a.showRoom(ctx, record)
+	return a.opened(ctx, record, want)
+}
+
+// opened is a room that was opened, and the seat that its maker takes there at once.
+func (a *API) opened(ctx context.Context, record store.Room, want wire.OpenRoom) (*roomShown, error) {
+	var mine *wire.Joined
+	if want.As != "" {
+		key := rand.Text()
+		who, err := a.Rooms.Sit(ctx, record.ID, room.Seating{Name: want.As, Salt: rand.Text(), Key: store.Hash(key)})
+		if err != nil {
+			return nil, err
+		}
+		mine = &wire.Joined{Key: key, Room: record.ID, Seat: who.Seat, Name: want.As}
+	}
+	shown, err := a.showRoom(ctx, record)
+	if err == nil {
+		shown.Body.Seat = mine
+	}
+	return shown, err
+}
+
+// deckAlone is a table with one deck of a kit in a pile of its key, and a hand for each seat.
+func deckAlone(made kit.Edition, key string) (kit.Edition, error) {
+	i := slices.IndexFunc(made.Decks, func(d kit.EditionDeck) bool { return d.Key == key })
+	if i < 0 {
+		keys := ""
+		for _, d := range made.Decks {
+			keys += " " + d.Key
+		}
+		return made, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
+			Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, key, keys)}
+	}
+	d := made.Decks[i]
+	d.Home = table.PlaceID(key)
+	return kit.Edition{Name: made.Name, Seats: made.Seats, Decks: []kit.EditionDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
+		{Key: key, Kind: "pile", At: []float64{300, 150}, Arrival: "back"},
+		{Key: "hand", Kind: "hand", Each: "seat"},
+	}}}, nil
 }
 
 // openBookmark opens a room that begins as a bookmark has its table.
@@ -373,7 +428,7 @@ func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown,
 	if record, err = a.Rooms.OpenFrom(ctx, record, with); err != nil {
 		return nil, err
 	}
-	return a.showRoom(ctx, record)
+	return a.opened(ctx, record, want)
 }
 
 // opening is a room as it is wanted.

@@ -30,7 +30,7 @@ type act struct {
 	edition int    // of its kit that the room has then; 0: the same
 
 	bookmark *store.Bookmark // that is kept with it
-	answer  func(wire.Answer, error)
+	answer   func(wire.Answer, error)
 }
 
 // asking is the act of a request. Its action is read here, and its pictures are found, outside
