@@ -1,6 +1,7 @@
 package trial
 
 import (
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -24,7 +25,7 @@ func elsewhere(t *testing.T) *httptest.Server {
 	return pages
 }
 
-// A page of one's own, from another address, has people guess what the next card is. It uses the client that the service gives.
+// A page of one's own, from another address, has people load a boat with the cards that come. It uses the client that the service gives.
 func TestAPageOfOnesOwnIsPlayed(t *testing.T) {
 	t.Parallel()
 	pages := elsewhere(t)
@@ -32,24 +33,24 @@ func TestAPageOfOnesOwnIsPlayed(t *testing.T) {
 	room := s.room()
 	asked := url.Values{"service": {s.url()}, "room": {room.ID}}
 	b := browsers(t, 1)[0]
-	b.do(chromedp.Navigate(pages.URL+"/higher-lower/?"+asked.Encode()), chromedp.WaitVisible(chromedp.CSS("#enter")),
+	b.do(chromedp.Navigate(pages.URL+"/trim/?"+asked.Encode()), chromedp.WaitVisible(chromedp.CSS("#enter")),
 		chromedp.SendKeys(chromedp.CSS("[name=name]"), "Ada"))
 	b.press(`document.querySelector("#enter button")`)
 	b.do(chromedp.WaitVisible(chromedp.CSS("#game")), chromedp.WaitNotVisible(chromedp.CSS("#enter")))
 	b.sees("true", "String(document.getElementById('card').naturalWidth > 100)")
-	for range 6 {
-		b.js(`document.getElementById("says").textContent = ""`)
-		b.press(`document.getElementById("stronger")`)
-		b.sees("true", `String(/: (stronger|weaker|as strong)\.$/.test(document.getElementById("says").textContent))`)
+	for card := 1; card <= 6; card++ { // always to the side that is lighter: it lies level
+		b.press(`(() => { const [port, starboard] = document.getElementById("trim").textContent.match(/\d+ to/g)?.map((n) => parseInt(n)) ?? [0, 0];
+			return document.getElementById(port > starboard ? "starboard" : "port") })()`)
+		b.sees("true", fmt.Sprintf(`String(document.getElementById("trim").textContent.startsWith("Day %d of 8"))`, card))
+		assert.Regexp(t, ` is stowed\.$`, b.js(`document.getElementById("says").textContent`))
 	}
-	assert.Regexp(t, `^[0-6] of [0-6] right$`, b.js("document.getElementById('score').textContent"))
 	look, err := s.maker().Room(s.ctx, room.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Ada", look.Seats[0].Name)
 
 	// Another address is not let in.
 	other := elsewhere(t)
-	b.do(chromedp.Navigate(other.URL+"/higher-lower/?"+asked.Encode()), chromedp.WaitVisible(chromedp.CSS("#enter")),
+	b.do(chromedp.Navigate(other.URL+"/trim/?"+asked.Encode()), chromedp.WaitVisible(chromedp.CSS("#enter")),
 		chromedp.SendKeys(chromedp.CSS("[name=name]"), "Eve"))
 	b.press(`document.querySelector("#enter button")`)
 	b.sees("true", "String(document.getElementById('says').textContent.length > 0)")

@@ -37,7 +37,7 @@ func TestReadUnderstands(t *testing.T) {
 		`cut letters at 7`:                               table.Cut{Place: "letters", At: 7},
 		`sort my hand by group down`:                     table.Sort{Place: "satchel/1", By: "group", Down: true},
 		`separate letters by group`:                      table.Separate{Place: "letters", By: "group"},
-		`deal 3 letters to first seat, 4 to every other`: table.Deal{From: "letters", Shares: []table.Share{{Who: "first", Count: 3}, {Who: "other", Count: 4}}},
+		`deal 5 letters to first seat, 4 to every other`: table.Deal{From: "letters", Shares: []table.Share{{Who: "first", Count: 5}, {Who: "other", Count: 4}}},
 		`deal up to 2 cards from letters to every dock`:  table.Deal{From: "letters", UpTo: true, Shares: []table.Share{{Who: "every", Count: 2}}, To: "dock"},
 		`fill every hand to 4 from letters`:              table.TopUp{From: "letters", To: 4, Every: true},
 		`exchange 2 of my hand to outbox for letters`: table.Exchange{
