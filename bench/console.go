@@ -24,7 +24,7 @@ import (
 	"damselfly.example/damselfly/internal/wire"
 )
 
-var asset = regexp.MustCompile(`(?:src|href)="(/assets/[^"]+)"`)
+var asset = regexp.MustCompile(`(?:src|href)="\.(/assets/[^"]+)"`)
 
 // firstPaint is what the browser gets before the table shows, pictures left out, over
 // React and React-Bootstrap alone; both compressed, in bytes.
@@ -57,7 +57,11 @@ func firstPaint(b *bench) (ours, reference float64, unit string, err error) {
 		}
 	}
 	ours = page
-	for _, path := range append(asset.FindAllStringSubmatch(string(body), -1), []string{"", "/api/rooms/" + r.id}) {
+	parts := asset.FindAllStringSubmatch(string(body), -1)
+	if len(parts) < 2 {
+		return 0, 0, "", fmt.Errorf("the page names no script and no style:\n%s", body)
+	}
+	for _, path := range append(parts, []string{"", "/api/rooms/" + r.id}) {
 		size, _, err := get(path[1])
 		if err != nil {
 			return 0, 0, "", err

@@ -279,10 +279,16 @@ func (c *Client) call(ctx context.Context, method, path string, in, out any) err
 	return c.send(r, out)
 }
 
+// askedFirst is from how many bytes on the service looks at rights and shares before it reads them.
+const askedFirst = 64 << 10
+
 // send sends a request and reads its answer, or the problem.
 func (c *Client) send(r *http.Request, out any) error {
 	if c.key != "" {
 		r.Header.Set("Authorization", "Bearer "+c.key)
+	}
+	if r.Body != nil && (r.ContentLength < 0 || r.ContentLength > askedFirst) {
+		r.Header.Set("Expect", "100-continue") // a refusal comes before the body then, and is not lost in a line that breaks
 	}
 	response, err := c.http.Do(r)
 	if err != nil {

@@ -2,6 +2,8 @@ package api_test
 
 import (
 	"bufio"
+	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -16,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/internal/service/api"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/wire"
@@ -82,6 +85,18 @@ func TestWhoMayNotBringPicturesSendsNone(t *testing.T) {
 	line, status, _ := w.announced("POST", "/api/rooms/"+id+"/pictures", ada.Key, 1<<20)
 	_ = line.Close()
 	assert.Zero(t, status, "it is waited for")
+}
+
+// Who sends a large kit and is refused reads why, and not that the line broke.
+func TestARefusedUploadIsReadAsARefusal(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	large := make([]byte, 8<<20)
+	for range 10 {
+		_, err := client.New(w.url, "WRONG").PutKit(context.Background(), bytes.NewReader(large), int64(len(large)), true)
+		var p *client.Problem
+		require.ErrorAs(t, err, &p)
+		assert.Equal(t, "needs-maker-key", p.Code)
+	}
 }
 
 // Bodies that do not come hold up nobody but who sends them.
