@@ -16,18 +16,18 @@ import (
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
-// cutGrid is the sheet that is cut: 70 cards on about 4096 × 4096 pixels.
-var cutGrid = sheet.Grid{Columns: 10, Rows: 7}
+// cutGrid is the sheet that is cut: 54 cards of 480 × 660 pixels.
+var cutGrid = sheet.Grid{Columns: 9, Rows: 6}
 
 // largeSheet draws a sheet with art that neither repeats nor compresses to
 // nothing: soft shapes with a little grain, as scans and paintings have.
 func largeSheet() []byte {
-	picture := image.NewNRGBA(image.Rect(0, 0, 4090, 4095))
+	picture := image.NewNRGBA(image.Rect(0, 0, 9*480, 6*660))
 	grain := uint32(1)
 	for y := range picture.Rect.Dy() {
 		for x := range picture.Rect.Dx() {
 			grain = grain*1664525 + 1013904223
-			cell := uint8(x/409*37 + y/585*91)
+			cell := uint8(x/480*37 + y/660*91)
 			soft := uint8((x*x/900 + y*y/700) >> 4)
 			picture.SetNRGBA(x, y, color.NRGBA{cell + soft + uint8(grain>>30), soft ^ cell>>1, 255 - soft + uint8(grain>>29&3), 255})
 		}
@@ -53,7 +53,7 @@ func cutOurs(file []byte) error {
 	return nil
 }
 
-// cut is that, against decoding the sheet and encoding 70 pictures on all cores.
+// cut is that, against decoding the sheet and encoding its 54 pictures on all cores.
 func cut(*bench) (ours, reference float64, unit string, err error) {
 	file := largeSheet()
 	ours, reference = best(5, func() { err = cutOurs(file) }, func() {
@@ -91,7 +91,7 @@ func gridFound(*bench) (ours, reference float64, unit string, err error) {
 	return ours, reference, "s", nil
 }
 
-// cutPeer is that, against ImageMagick cropping the same sheet to 70 PNG files.
+// cutPeer is that, against ImageMagick cropping the same sheet to 54 PNG files.
 func cutPeer(*bench) (ours, reference float64, unit string, err error) {
 	convert, err := exec.LookPath("convert")
 	if err != nil {
@@ -108,7 +108,7 @@ func cutPeer(*bench) (ours, reference float64, unit string, err error) {
 		return 0, 0, "", err
 	}
 	ours, reference = best(3, func() { err = cutOurs(file) }, func() {
-		crop := fmt.Sprintf("%dx%d", 4090/cutGrid.Columns, 4095/cutGrid.Rows)
+		crop := "480x660"
 		if out, failed := exec.Command(convert, name, "-crop", crop, "+repage", filepath.Join(folder, "card-%02d.png")).CombinedOutput(); failed != nil {
 			err = fmt.Errorf("%w: %s", failed, out)
 		}

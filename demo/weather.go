@@ -34,8 +34,8 @@ var weather = []sort{
 	{"Ice", color.NRGBA{196, 216, 226, 255}, color.NRGBA{224, 234, 240, 255}, func(b *brush) { b.floes() }},
 }
 
-// DrawWeather draws the sheet of the weather deck: twelve designs, two empty
-// cells, the back in cell 15 and the veil in cell 16.
+// DrawWeather draws the sheet of the weather deck: twelve designs, the empty
+// cells 13 and 16, the veil in cell 14 and the back in cell 15.
 func DrawWeather() image.Image {
 	sheet := image.NewRGBA(image.Rect(0, 0, 4*wide, 4*high))
 	draw.Draw(sheet, sheet.Rect, image.White, image.Point{}, draw.Src)
@@ -57,7 +57,7 @@ func DrawWeather() image.Image {
 	veil.fill(0, 0, wide, high, color.NRGBA{92, 104, 108, 255})
 	veil.bands(7, color.NRGBA{122, 134, 138, 255})
 	veil.frame(paper)
-	place(sheet, veil, 15)
+	place(sheet, veil, 13)
 	return sheet
 }
 

@@ -178,13 +178,6 @@ func (b *bench) pack(args []js.Value) (any, error) {
 		sources = append(sources, s)
 	}
 	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
-	if p.Veil != "" {
-		veil, err := b.source(p.Veil)
-		if err != nil {
-			return nil, err
-		}
-		pack.Veil = &veil
-	}
 	sheets, err := pack.Sheets(sources)
 	if err != nil {
 		return nil, err

@@ -48,7 +48,7 @@ func (a *app) sheetPack() *cobra.Command {
 	flags.StringVar(&p.Lie, "lie", "", "upright or landscape (default: as most pictures lie)")
 	flags.BoolVar(&p.Fit, "fit", false, "fit pictures of another shape into the card, with a rim")
 	flags.IntVar(&p.Longest, "longest", 0, fmt.Sprintf("pixels of the sheet's longest side at most (default %d)", sheet.DefaultLongest))
-	flags.StringVar(&p.Veil, "veil", "", "picture for the last cell: what others see of a hidden card")
+	flags.StringVar(&p.Veil, "veil", "", "what others see of a hidden card: a `picture` that is no card, and is not packed")
 	return cmd
 }
 
@@ -93,11 +93,16 @@ func (a *app) packed(args []string, p sheet.Packing, to string) (w toPack, err e
 		w.packing.Folder = relative(w.to, args[0])
 	}
 	if p.Veil != "" {
+		if _, err := os.Stat(p.Veil); err != nil {
+			return w, refused("there is no picture %s for the veil", p.Veil)
+		}
 		w.packing.Veil = relative(w.to, p.Veil)
 	}
 	for _, arg := range args {
 		if !isFolder(arg) {
-			w.files = append(w.files, arg)
+			if p.Veil == "" || !sameFile(arg, p.Veil) {
+				w.files = append(w.files, arg)
+			}
 		} else if err := w.addFolder(arg); err != nil {
 			return w, err
 		}
@@ -136,9 +141,6 @@ func (w *toPack) again(name string, list sheet.List) error {
 	for _, l := range lists {
 		for _, s := range l.Sources {
 			file := filepath.Join(beside, s.File)
-			if s.Cell == l.Veil {
-				continue
-			}
 			if _, err := os.Stat(file); err != nil {
 				return gone(file)
 			}
@@ -243,13 +245,6 @@ func plansOf(w toPack) (plans []sheet.Plan, names []string, err error) {
 	}
 	p := w.packing
 	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
-	if p.Veil != "" {
-		veil, err := source(w.to, filepath.Join(filepath.Dir(w.to), p.Veil))
-		if err != nil {
-			return nil, nil, err
-		}
-		pack.Veil = &veil
-	}
 	if plans, err = pack.Plan(sources); err != nil {
 		return nil, nil, refused("%w", err)
 	}
@@ -299,6 +294,9 @@ func (a *app) pack(w toPack) error {
 	}
 	if err := a.sayPacked(written, names); err != nil {
 		return err
+	}
+	if w.packing.Veil != "" {
+		fmt.Fprintf(a.err, "%s stays a picture of its own. Name it in the deck: veil: {file: %s}\n", w.packing.Veil, w.packing.Veil)
 	}
 	for _, name := range before {
 		if !slices.Contains(names, name) && mayWrite(name) == nil {

@@ -2,9 +2,13 @@ package cli
 
 import (
 	"bytes"
+	"fmt"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 func TestACommandThatIsGivenTooFewWordsSaysHowItIsWritten(t *testing.T) {
@@ -28,4 +32,23 @@ func TestCommandsAreFoundByTheirOtherWords(t *testing.T) {
 		assert.NoError(t, err)
 		assert.Equal(t, want, found.CommandPath())
 	}
+}
+
+// A veil that lies among the pictures is no card, stays a picture of its own, and is left out again when the sheet is packed again.
+func TestTheVeilIsNotPacked(t *testing.T) {
+	t.Setenv("XDG_CONFIG_HOME", t.TempDir())
+	folder := filepath.Join(t.TempDir(), "errands")
+	require.NoError(t, os.CopyFS(folder, os.DirFS("../../demo/marshpost/errands")))
+	pictures, err := filepath.Glob(filepath.Join(folder, "*.png"))
+	require.NoError(t, err)
+	pack := func(args ...string) string {
+		var out, errs bytes.Buffer
+		require.Zero(t, Main(append([]string{"sheet", "pack"}, args...), &out, &errs), errs.String())
+		assert.Contains(t, errs.String(), "Name it in the deck: veil: {file: errands/"+filepath.Base(pictures[0])+"}")
+		return out.String()
+	}
+	cards := fmt.Sprintf("%d cards", len(pictures)-1)
+	assert.Contains(t, pack(folder, "--veil", pictures[0]), cards)
+	assert.Contains(t, pack(folder+".png"), cards)
+	assert.Contains(t, pack(append(pictures, "--veil", pictures[0], "--to", folder+"-by-name.png")...), cards)
 }

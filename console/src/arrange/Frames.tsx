@@ -184,7 +184,7 @@ function keyed(view: View, thing: Thing, meant: string[], key: string, step: num
   if (key === "Delete" || key === "Backspace") return together(all.map((t) => takeOff(t)));
   if (key === "r") return together(all.map((t) => change(t, { turn: (t.turn + 15) % 360 })));
   if (key === "c") return together(all.map((t) => copy(t)));
-  if (key === "l") return together(all.map((t) => change(t, { locked: !thing.locked })));
+  if (key === "f") return together(all.map((t) => change(t, { locked: !thing.locked })));
   return null;
 }
 

@@ -47,7 +47,7 @@ export function Inspector() {
         )}
         <p className="quiet">
           {one
-            ? "Arrows move it, with Shift by a millimetre; R turns, C copies, L locks, Delete takes it off; Alt while dragging does not snap."
+            ? "Arrows move it, with Shift by a millimetre; R turns, C copies, F fixes it in place, Delete takes it off; Alt while dragging does not snap."
             : "Click a frame to choose it, with Shift several. Drag it to move it; a corner sizes it, the round handle turns it."}
         </p>
       </div>

@@ -80,7 +80,7 @@ describe("frames", () => {
     const frame = screen.getByRole("button", { name: /^sky/ });
     fireEvent.click(frame);
     expect(useArranging.getState().meant).toEqual(["zone:sky"]);
-    for (const key of ["ArrowRight", "r", "c", "l", "Delete"]) fireEvent.keyDown(frame, { key });
+    for (const key of ["ArrowRight", "r", "c", "f", "Delete"]) fireEvent.keyDown(frame, { key });
     expect(act.mock.calls.map(([a]) => a)).toEqual([
       { do: "lay-zone", zone: "sky", x: 105, y: 100 },
       { do: "lay-zone", zone: "sky", turn: 15 },

@@ -70,7 +70,8 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
       });
       await putFiles(added);
       for (const base of bases) edit(["sheets", base], { file: `${base}.png` }, true);
-      makeDeck(first, true); // it takes the other sheets as well
+      const deck = makeDeck(first, true); // it takes the other sheets as well
+      if (packing.veil) edit(["decks", deck, "veil"], { file: packing.veil }, true);
       onDone(first);
     });
   return (
@@ -104,9 +105,9 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
           ]}
           onChange={(lie) => set({ lie: lie ?? "" })}
         />
-        <NumberField label="Longest side" value={packing.longest ?? 4096} least={64} most={8192} onChange={(longest) => set({ longest })} />
+        <NumberField label="Longest side" value={packing.longest ?? 8192} least={64} most={8192} onChange={(longest) => set({ longest })} />
         <Choice
-          label="Veil, last cell"
+          label="Veil, no card"
           value={packing.veil ?? ""}
           choices={[["", "none"], ...files.map((f): [string, string] => [f, f])]}
           onChange={(veil) => set({ veil: veil ?? "" })}

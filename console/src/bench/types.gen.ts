@@ -59,7 +59,6 @@ export interface List {
   columns: number;
   rows: number;
   count: number;
-  veil?: number;
   card: [number, number];
   scale: number;
   sha256?: string;

@@ -38,7 +38,7 @@ func TestCuttingHoldsLittleMoreThanTheDecodedSheet(t *testing.T) {
 			before, most := heap(), watched(func() {
 				p, err := sheet.Read(file)
 				require.NoError(t, err)
-				g := sheet.Grid{Columns: 10, Rows: 7}
+				g := sheet.Grid{Columns: 9, Rows: 6}
 				pictures := deck.Pictures{}
 				pictures.AddAll(g.Cells(), func(i int) *image.NRGBA { return sheet.Cut(p, g, i+1) })
 				runtime.KeepAlive(p)

@@ -121,9 +121,7 @@ func (m *maker) backsByName(sheets []string) func(Design) (cellOf, error) {
 	cells, sideless := map[string]cellOf{}, map[string]cellOf{}
 	for _, name := range sheets {
 		for _, s := range m.packed.lists[name].Sources {
-			if s.Cell != m.packed.lists[name].Veil {
-				cells[stemOf(s.File)], sideless[sidelessOf(s.File)] = cellOf{name, s.Cell}, cellOf{name, s.Cell}
-			}
+			cells[stemOf(s.File)], sideless[sidelessOf(s.File)] = cellOf{name, s.Cell}, cellOf{name, s.Cell}
 		}
 	}
 	return func(front Design) (cellOf, error) {
@@ -151,7 +149,7 @@ func (m *maker) warnOfBacks() {
 				continue
 			}
 			for _, s := range list.Sources {
-				if l := m.sheets[name]; s.Cell != list.Veil && !l.used[s.Cell] {
+				if l := m.sheets[name]; !l.used[s.Cell] {
 					l.used[s.Cell] = true // it is told here
 					m.warn("decks.%s.back: %s, which is packed in %s, is the back of no card", key, path.Base(s.File), m.packed.sheets[name].File)
 				}

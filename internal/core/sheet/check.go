@@ -156,8 +156,8 @@ func (r Report) ProblemsBut(known map[int]bool) []string {
 	return all
 }
 
-// endCells at the end of a sheet may follow empty ones without a warning: by
-// custom a back and a veil lie there.
+// endCells at the end of a sheet may follow empty ones without a warning:
+// a back or a veil may lie there.
 const endCells = 2
 
 // Check looks a sheet over with a grid that fits it.

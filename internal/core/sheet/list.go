@@ -17,7 +17,6 @@ type List struct {
 	Columns int      `yaml:"columns" json:"columns"`
 	Rows    int      `yaml:"rows" json:"rows"`
 	Count   int      `yaml:"count" json:"count"`
-	Veil    int      `yaml:"veil,omitempty" json:"veil,omitempty"`     // the cell of the veil
 	Card    [2]int   `yaml:"card,flow" json:"card"`                    // pixels of one card on the sheet
 	Scale   float64  `yaml:"scale" json:"scale"`                       // 1: as large as the pictures
 	Hash    string   `yaml:"sha256,omitempty" json:"sha256,omitempty"` // of the sheet's file, as it was packed
@@ -35,7 +34,7 @@ type Packing struct {
 	Lie     string `yaml:"lie,omitempty" json:"lie,omitempty"`
 	Fit     bool   `yaml:"fit,omitempty" json:"fit,omitempty"`
 	Longest int    `yaml:"longest,omitempty" json:"longest,omitempty"`
-	Veil    string `yaml:"veil,omitempty" json:"veil,omitempty"`
+	Veil    string `yaml:"veil,omitempty" json:"veil,omitempty"` // among the pictures, and no card: it stays apart
 }
 
 // Listed is one packed picture.

@@ -26,15 +26,14 @@ type Source struct {
 
 // Pack says how loose pictures become sheets. The zero value chooses everything.
 type Pack struct {
-	Columns, Rows int     // 0: chosen, to fill well
-	Lie           string  // upright or landscape: how the cards lie; as most of the pictures do if left out
-	Fit           bool    // pictures of another shape are fitted into the card with a rim, not refused
-	Longest       int     // of a sheet's sides, in pixels; DefaultLongest if 0
-	Veil          *Source // goes into the last cell
+	Columns, Rows int    // 0: chosen, to fill well
+	Lie           string // upright or landscape: how the cards lie; as most of the pictures do if left out
+	Fit           bool   // pictures of another shape are fitted into the card with a rim, not refused
+	Longest       int    // of a sheet's sides, in pixels; DefaultLongest if 0
 }
 
 // DefaultLongest is how long a side of a packed sheet is at most.
-const DefaultLongest = 4096
+const DefaultLongest = 8192
 
 // sameShape is by how much the shapes of pictures may differ without a rim.
 const sameShape = 1.01
@@ -52,7 +51,7 @@ func (e *OddError) Error() string {
 // Plan is a sheet that is to be packed: its list says what goes where.
 type Plan struct {
 	List    List
-	sources []Source // as listed, the veil last
+	sources []Source // as listed
 	size    image.Point
 }
 
@@ -169,13 +168,9 @@ func (p Pack) groups(sources []Source, card image.Point) ([][]Source, error) {
 // grid chooses columns and rows for a number of cards: least scaled down, then
 // fewest cells left empty, then the squarest sheet.
 func (p Pack) grid(cards int, card image.Point) (Grid, error) {
-	cells := cards
-	if p.Veil != nil {
-		cells++
-	}
 	best, bestScore := Grid{}, math.Inf(-1)
-	for columns := 1; columns <= cells; columns++ {
-		rows := (cells + columns - 1) / columns
+	for columns := 1; columns <= cards; columns++ {
+		rows := (cards + columns - 1) / columns
 		if p.Rows > 0 {
 			rows = max(rows, p.Rows)
 		}
@@ -184,16 +179,16 @@ func (p Pack) grid(cards int, card image.Point) (Grid, error) {
 		}
 		g := Grid{Columns: columns, Rows: rows, Count: cards}
 		wide, high := float64(columns*card.X), float64(rows*card.Y)
-		score := p.scale(g, card) + 0.5*float64(cells)/float64(g.Cells()) + 0.2*min(wide, high)/max(wide, high)
+		score := p.scale(g, card) + 0.5*float64(cards)/float64(g.Cells()) + 0.2*min(wide, high)/max(wide, high)
 		if score > bestScore {
 			best, bestScore = g, score
 		}
 	}
-	if p.Columns > cells && (p.Rows == 0 || p.Rows*p.Columns >= cells) { // more columns than cards, as asked
+	if p.Columns > cards && (p.Rows == 0 || p.Rows*p.Columns >= cards) { // more columns than cards, as asked
 		best = Grid{Columns: p.Columns, Rows: max(p.Rows, 1), Count: cards}
 	}
 	if best.Columns == 0 {
-		return Grid{}, fmt.Errorf("%d cards do not fit into %d columns × %d rows", cells, p.Columns, p.Rows)
+		return Grid{}, fmt.Errorf("%d cards do not fit into %d columns × %d rows", cards, p.Columns, p.Rows)
 	}
 	if best.Cells() > MaxCells {
 		return Grid{}, fmt.Errorf("a sheet has %d cells at most; %d were asked for", MaxCells, best.Cells())
@@ -220,16 +215,8 @@ func (p Pack) plan(sources []Source, card image.Point) (Plan, error) {
 		size:    image.Pt(g.Columns*size.X, g.Rows*size.Y),
 		List:    List{Columns: g.Columns, Rows: g.Rows, Count: g.Count, Card: [2]int{size.X, size.Y}, Scale: math.Round(scale*1000) / 1000},
 	}
-	list := func(cell int, s Source) {
-		plan.List.Sources = append(plan.List.Sources, Listed{Cell: cell, File: s.File, Hash: s.Hash, Size: [2]int{s.Size.X, s.Size.Y}, Turned: sideways(s.Size, card)})
-	}
 	for i, s := range sources {
-		list(i+1, s)
-	}
-	if p.Veil != nil {
-		plan.List.Veil = g.Cells()
-		list(g.Cells(), *p.Veil)
-		plan.sources = append(slices.Clone(sources), *p.Veil)
+		plan.List.Sources = append(plan.List.Sources, Listed{Cell: i + 1, File: s.File, Hash: s.Hash, Size: [2]int{s.Size.X, s.Size.Y}, Turned: sideways(s.Size, card)})
 	}
 	return plan, nil
 }

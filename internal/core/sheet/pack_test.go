@@ -114,15 +114,6 @@ func TestWhatDoesNotFitAtItsOwnSizeIsScaledAndSaysIt(t *testing.T) {
 	assert.Equal(t, []any{10, 0.5}, []any{wide[0].List.Columns, wide[0].List.Scale}, "as many columns as asked for")
 }
 
-func TestTheVeilGoesIntoTheLastCell(t *testing.T) {
-	sources, veil := loose(10, image.Pt(60, 84), nil), loose(1, image.Pt(60, 84), nil)[0]
-	veil.Hash = "veil"
-	packed, err := sheet.Pack{Veil: &veil, Columns: 4}.Sheets(sources)
-	require.NoError(t, err)
-	assert.Equal(t, 12, packed[0].List.Veil)
-	assert.Equal(t, opened(t, veil).Pix, tight(sheet.Cut(packed[0].Sheet, packed[0].List.Grid(), 12)).Pix)
-}
-
 func TestPackingAgainDrawsOnlyWhatChanged(t *testing.T) {
 	sources := loose(12, image.Pt(60, 84), nil)
 	before, err := sheet.Pack{}.Sheets(sources)
