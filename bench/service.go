@@ -62,7 +62,7 @@ func newBench(ctx context.Context) (*bench, error) {
 	if b.maria, err = mariadb.Start(ctx, filepath.Join(folder, "mariadb"), os.Stderr); err != nil {
 		return nil, err
 	}
-	if b.store, err = store.Open(ctx, b.maria.DSN("damselfly")); err != nil {
+	if b.store, err = store.Open(ctx, b.maria.DSN(mariadb.Database)); err != nil {
 		return nil, err
 	}
 	_, err = b.store.AddMaker(ctx, makerName, b.key, time.Now().UnixMilli())
@@ -78,7 +78,7 @@ func (b *bench) start() error {
 	}
 	most := "1000000"
 	service := exec.Command(program, "serve", "--json", "--log", "error", "--listen", "127.0.0.1:0", "--metrics", metrics,
-		"--database", b.maria.DSN("damselfly"), "--data", filepath.Join(b.folder, "data"),
+		"--database", b.maria.DSN(mariadb.Database), "--data", filepath.Join(b.folder, "data"),
 		"--rooms-per-maker", most, "--kits-per-maker", most, "--mebibytes-per-maker", most, "--acts-per-second", most, "--joins-per-minute", most)
 	said, err := os.Create(filepath.Join(b.folder, "service.log"))
 	if err != nil {

@@ -85,7 +85,7 @@ func Run(ctx context.Context, c Config, ready func(address string) error) (err e
 		}
 		defer func() { err = errors.Join(err, server.StopWithin(stopPatience(stuck))) }()
 		go func() { failed <- server.Keep(func(text string) { c.Log.Error(text) }) }()
-		dsn = server.DSN("damselfly")
+		dsn = server.DSN(mariadb.Database)
 	}
 	records, err := store.Open(ctx, dsn)
 	if err != nil {
@@ -199,6 +199,9 @@ func firstMaker(ctx context.Context, records *store.Store, c Config) error {
 	}
 	key := rand.Text()
 	if _, err := records.AddMaker(ctx, cmp.Or(c.Maker, "keeper"), key, time.Now().UnixMilli()); err != nil {
+		return err
+	}
+	if err := os.Rename(file, file+".before"); err != nil && !errors.Is(err, os.ErrNotExist) { // of records that are elsewhere now
 		return err
 	}
 	return os.WriteFile(file, []byte(key+"\n"), 0o600)

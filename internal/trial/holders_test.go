@@ -31,7 +31,7 @@ func sharing(t *testing.T, n int) (all []*service) {
 	t.Cleanup(func() { _ = server.Stop() })
 	for range n {
 		s := &service{t: t, ctx: t.Context(), data: t.TempDir(), address: freeAddress(t)}
-		s.flags = []string{"--database", server.DSN("damselfly"), "--node-address", s.url(), "--metrics", ""}
+		s.flags = []string{"--database", server.DSN(mariadb.Database), "--node-address", s.url(), "--metrics", ""}
 		s.run()
 		t.Cleanup(s.end)
 		all = append(all, s)

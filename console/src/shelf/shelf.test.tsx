@@ -145,7 +145,7 @@ describe("a kit on the shelf", () => {
     expect(card.getByText("5 seats · 154 cards · edition 2")).toBeTruthy();
     expect(card.getByRole("link", { name: "Marsh Post" }).getAttribute("href")).toBe("/kit/k1");
     const fan = [...document.querySelectorAll<HTMLImageElement>(".cover-fan img")].map((i) => i.getAttribute("src"));
-    expect(fan).toEqual(["/pictures/aaaa/small", "/pictures/bbbb/small"]);
+    expect(fan).toEqual(["aaaa", "bbbb"].map((name) => `${location.origin}/pictures/${name}/small`));
     fireEvent.click(card.getByRole("button", { name: "Work on it" }));
     expect(await screen.findByText("at /bench/k1")).toBeTruthy();
   });
@@ -225,7 +225,7 @@ describe("opening a room", () => {
     expect(screen.getByLabelText<HTMLInputElement>("Link to send").value).toBe("http://marsh.example/room/r1");
     expect(screen.getByText(/Only this machine can open that link/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Show it as a code for phones" }));
-    expect(screen.getByAltText("QR code of the link").getAttribute("src")).toBe("/api/rooms/r1/code");
+    expect(screen.getByAltText("QR code of the link").getAttribute("src")).toBe(`${location.origin}/api/rooms/r1/code`);
     expect(screen.getByRole("link", { name: "Sit down" }).getAttribute("href")).toBe("/room/r1");
   });
 

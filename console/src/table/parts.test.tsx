@@ -214,7 +214,7 @@ describe("what others drag", () => {
   it("follows their pointer where one sees it, and nothing of a hidden hand does", () => {
     const at = { usePoints: () => ({ 2: { x: 30, y: 40 } }) };
     lay(<Pointers />, { ...at, grips: { 2: ["w"] } });
-    expect(document.querySelector(".pointer img")?.getAttribute("src")).toBe("/pictures/picture-of-w/small");
+    expect(document.querySelector(".pointer img")?.getAttribute("src")).toBe(`${location.origin}/pictures/picture-of-w/small`);
     cleanup();
     lay(<Pointers />, { ...at, grips: { 2: ["unknown"] } });
     expect(document.querySelector(".pointer img")).toBeNull();

@@ -2,8 +2,7 @@
 //
 // A room has a secret seed and publishes only its hash (Commit). Each draw reads a
 // Stream of its own, derived from the seed, the draw's number, which only grows, and
-// the salt the seated players contributed. (Entries of older journals drew by the
-// entry's number: Derive.) Once the seed is
+// the salt the seated players contributed. Once the seed is
 // disclosed anyone can derive the same streams and recompute every choice:
 // neither the service nor a player could have chosen them.
 //
@@ -25,7 +24,7 @@ type Seed [32]byte
 // use by several goroutines.
 type Stream struct{ source *rand.ChaCha8 }
 
-// Derive gives the stream of one entry: ChaCha8 keyed with
+// Derive gives a stream by a number alone, for what is no room's: ChaCha8 keyed with
 // SHA-256("damselfly chance 1\n" ‖ seed ‖ entry as 8 bytes big-endian ‖ salt).
 func Derive(seed Seed, entry uint64, salt string) *Stream {
 	h := sha256.New()

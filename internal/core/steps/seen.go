@@ -59,7 +59,7 @@ var sightRows = []row{
 			"peek": of(func(t told, d table.Looked) string {
 				return t.comment(fmt.Sprintf("peek %d of %s", d.Count, t.spot(d.From)))
 			}),
-			"reorder": of(reordered), "arrange": of(reordered), // as older journals call it
+			"reorder": of(reordered),
 		},
 	},
 	{ // "close" place

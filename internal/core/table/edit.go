@@ -279,12 +279,8 @@ func (e PutLook) fold(t *Table) {
 	t.Looks[e.After.Place] = t.lookAt(*e.After)
 }
 
-// lookAt notes who looks at the cards of a look. Older journals only say how many
-// from the top they are.
+// lookAt notes who looks at the cards of a look.
 func (t *Table) lookAt(look Look) Look {
-	if p := t.Places[look.Place]; look.Cards == nil && p != nil {
-		look.Cards = slices.Clone(p.Cards[max(len(p.Cards)-look.Count, 0):])
-	}
 	for _, card := range look.Cards {
 		t.looked[card] = look.Seat
 	}

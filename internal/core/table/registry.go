@@ -106,7 +106,6 @@ var deedKinds = map[string]Of{
 	"draw": Moved{}, "deal": Moved{}, "top-up": Moved{}, "move": Moved{}, "spread": Moved{}, "collect": Moved{}, "swap": Moved{},
 	"flip": Turned{}, "rotate": Turned{},
 	"peek": Looked{}, "reorder": Looked{}, "close": Looked{}, "show": ShownTo{}, "hide": ShownTo{},
-	"arrange": Looked{}, // as older journals call reorder
 	"shuffle": Ordered{}, "shuffle-in": Ordered{}, "cut": Ordered{}, "sort": Ordered{},
 	"gather": Gathered{}, "search": Searched{}, "ask": Asked{},
 	"lay-zone": Laid{}, "lay-piece": Laid{}, "take-off": TakenOff{},

@@ -3,7 +3,6 @@ package table
 import (
 	"cmp"
 	"maps"
-	"reflect"
 	"slices"
 )
 
@@ -36,7 +35,7 @@ func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
 	if len(edits) > 0 {
 		if undid, is := edits[0].(Undid); is {
 			p.undone = true
-			t.undid(undid, edits[1:])
+			t.undid(undid)
 		}
 	}
 	t.past = append(t.past, p)
@@ -45,12 +44,11 @@ func (t *Table) Recall(actor Seat, entry uint64, edits Edits, deeds []Deed) {
 	}
 }
 
-// undid marks the action that an entry took back. Older journals do not say which it
-// was; then it is the one whose edits these take back.
-func (t *Table) undid(u Undid, edits Edits) {
+// undid marks the action that an entry took back.
+func (t *Table) undid(u Undid) {
 	for i := len(t.past) - 1; i >= 0; i-- {
 		former := &t.past[i]
-		if !former.undone && (u.Entry != 0 && former.entry == u.Entry || u.Entry == 0 && reflect.DeepEqual(t.takeBack(former.edits), edits)) {
+		if !former.undone && former.entry == u.Entry {
 			former.undone = true
 			return
 		}

@@ -3,7 +3,7 @@
 //
 //	server, err := mariadb.Start(ctx, "/var/lib/damselfly", os.Stderr)
 //	defer server.Stop()
-//	db, err := sqlx.Open("mysql", server.DSN("damselfly"))
+//	db, err := sqlx.Open("mysql", server.DSN(mariadb.Database))
 package mariadb
 
 import (
@@ -67,6 +67,9 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 	if err := waitForFormer(ctx, folder); err != nil {
 		return nil, err
 	}
+	if err := setAside(folder, files, tell); err != nil {
+		return nil, err
+	}
 	fresh := false
 	if _, err := os.Stat(filepath.Join(files, "mysql")); err != nil {
 		fresh = true
@@ -88,6 +91,32 @@ func Start(ctx context.Context, folder string, tell io.Writer) (*Server, error) 
 			return nil, err
 		}
 	}
+}
+
+// Database is what the service's database is called. Before the first release it was "damselfly".
+const Database = "damselfly_1"
+
+// setAside moves the data of a version that was never released out of the way, and keeps it.
+func setAside(folder, files string, tell io.Writer) error {
+	there := func(database string) bool {
+		_, err := os.Stat(filepath.Join(files, database))
+		return err == nil
+	}
+	if !there("damselfly") || there(Database) {
+		return nil
+	}
+	aside := folder + "-unreleased"
+	for n := 2; ; n++ {
+		if _, err := os.Stat(aside); err != nil {
+			break
+		}
+		aside = fmt.Sprintf("%s-unreleased-%d", folder, n)
+	}
+	if err := os.Rename(folder, aside); err != nil {
+		return fmt.Errorf("the database in %s is of an unreleased version, and cannot be moved aside: %w", folder, err)
+	}
+	fmt.Fprintf(tell, "The database in %s is of an unreleased version. It was moved aside to %s, and is kept; a new one begins.\n", folder, aside)
+	return os.MkdirAll(folder, 0o700)
 }
 
 // errEnded is returned for a server that ended before it answered.
@@ -257,7 +286,7 @@ func freePort() (int, error) {
 // users is the SQL that the server runs before it takes anybody in. The
 // password is a new one at each start.
 func (s *Server) users() string {
-	return "CREATE DATABASE IF NOT EXISTS damselfly CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n" +
+	return "CREATE DATABASE IF NOT EXISTS " + Database + " CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n" +
 		"CREATE USER IF NOT EXISTS 'damselfly'@'127.0.0.1';\n" +
 		"ALTER USER 'damselfly'@'127.0.0.1' IDENTIFIED BY '" + s.password + "';\n" +
 		"GRANT ALL ON *.* TO 'damselfly'@'127.0.0.1';\n"
@@ -297,7 +326,7 @@ func launch(daemon string, arguments []string) (*run, error) {
 
 // wait waits until the server answers.
 func (s *Server) wait(ctx context.Context, r *run, log string) error {
-	db, err := sql.Open("mysql", s.DSN("damselfly"))
+	db, err := sql.Open("mysql", s.DSN(Database))
 	if err != nil {
 		return err
 	}

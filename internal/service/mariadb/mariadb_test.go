@@ -1,6 +1,7 @@
 package mariadb_test
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"io"
@@ -21,7 +22,7 @@ func TestAServerKeepsItsDataOverAStop(t *testing.T) {
 	for run := range 2 {
 		server, err := mariadb.Start(ctx, folder, io.Discard)
 		require.NoError(t, err)
-		db, err := sql.Open("mysql", server.DSN("damselfly"))
+		db, err := sql.Open("mysql", server.DSN(mariadb.Database))
 		require.NoError(t, err)
 		if run == 0 {
 			_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
@@ -48,7 +49,7 @@ func TestAServerThatEndsIsStartedAgain(t *testing.T) {
 	require.NoError(t, err)
 	said, kept := make(chan string, 20), make(chan error, 1)
 	go func() { kept <- server.Keep(func(text string) { said <- text }) }()
-	db, err := sql.Open("mysql", server.DSN("damselfly"))
+	db, err := sql.Open("mysql", server.DSN(mariadb.Database))
 	require.NoError(t, err)
 	defer db.Close()
 	_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
@@ -67,7 +68,7 @@ func TestANewerReleaseBringsTheServersTablesUpToDate(t *testing.T) {
 	folder := t.TempDir()
 	first, err := mariadb.Start(t.Context(), folder, io.Discard)
 	require.NoError(t, err)
-	db, err := sql.Open("mysql", first.DSN("damselfly"))
+	db, err := sql.Open("mysql", first.DSN(mariadb.Database))
 	require.NoError(t, err)
 	_, err = db.Exec("CREATE TABLE kept (n INT PRIMARY KEY)")
 	require.NoError(t, err)
@@ -82,7 +83,7 @@ func TestANewerReleaseBringsTheServersTablesUpToDate(t *testing.T) {
 		again, err := mariadb.Start(t.Context(), folder, &said)
 		require.NoError(t, err)
 		assert.Equal(t, says, said.String())
-		db, err := sql.Open("mysql", again.DSN("damselfly"))
+		db, err := sql.Open("mysql", again.DSN(mariadb.Database))
 		require.NoError(t, err)
 		_, err = db.Exec("SELECT n FROM kept")
 		require.NoError(t, err)
@@ -92,4 +93,32 @@ func TestANewerReleaseBringsTheServersTablesUpToDate(t *testing.T) {
 	now, err := os.ReadFile(filepath.Join(folder, "release"))
 	require.NoError(t, err)
 	assert.Equal(t, ran, now)
+}
+
+// Data of a version that was never released is not mistaken for this one's: it is moved aside, told of, and kept.
+func TestUnreleasedDataIsMovedAside(t *testing.T) {
+	folder, ctx := filepath.Join(t.TempDir(), "mariadb"), context.Background()
+	server, err := mariadb.Start(ctx, folder, io.Discard)
+	require.NoError(t, err)
+	db, err := sql.Open("mysql", server.DSN(mariadb.Database))
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE DATABASE damselfly")
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE damselfly.kept (n INT PRIMARY KEY)")
+	require.NoError(t, err)
+	_, err = db.Exec("DROP DATABASE " + mariadb.Database)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	require.NoError(t, server.Stop())
+
+	for run := range 2 { // it is told once
+		var told bytes.Buffer
+		server, err = mariadb.Start(ctx, folder, &told)
+		require.NoError(t, err)
+		assert.Equal(t, run == 0, strings.Contains(told.String(), "is of an unreleased version. It was moved aside to "+folder+"-unreleased"), told.String())
+		require.NoError(t, server.Stop())
+	}
+	kept, err := filepath.Glob(filepath.Join(folder+"-unreleased", "files", "damselfly", "kept.*"))
+	require.NoError(t, err)
+	assert.NotEmpty(t, kept)
 }

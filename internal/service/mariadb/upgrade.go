@@ -51,7 +51,7 @@ func (s *Server) upgrade(ctx context.Context, folder string, fresh bool, tell io
 
 // release is the server's, without its last number: 10.11.
 func (s *Server) release(ctx context.Context) (string, error) {
-	db, err := sql.Open("mysql", s.DSN("damselfly"))
+	db, err := sql.Open("mysql", s.DSN(Database))
 	if err != nil {
 		return "", err
 	}

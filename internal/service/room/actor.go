@@ -4,10 +4,8 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"log/slog"
-	"maps"
 	"runtime/debug"
 	"slices"
 	"sync/atomic"
@@ -76,9 +74,6 @@ func (m *Room) load(ctx context.Context) (*state, error) {
 	if err := m.designs(ctx, t); err != nil {
 		return nil, err
 	}
-	if err := m.laidBefore(ctx, t); err != nil {
-		return nil, err
-	}
 	entries, err := m.rooms.store.LastEntries(ctx, m.ID, undoLength)
 	if err != nil {
 		return nil, err
@@ -104,30 +99,6 @@ func (m *Room) load(ctx context.Context) (*state, error) {
 		s.remember(e, deeds)
 	}
 	return s, nil
-}
-
-// laidBefore finds out how the pieces of a room were laid that was opened before that was
-// kept: as its edition has them.
-func (m *Room) laidBefore(ctx context.Context, t *table.Table) error {
-	unknown := func(p *table.Piece) bool {
-		return t.Laid[p.ID] == nil && !p.TakenOff() // some of a stack, which were never laid
-	}
-	if !slices.ContainsFunc(slices.Collect(maps.Values(t.Pieces)), unknown) {
-		return nil
-	}
-	edition, err := m.rooms.store.Edition(ctx, m.record.Kit, m.record.Edition)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil // the pieces stay as they are
-	}
-	if err != nil {
-		return err
-	}
-	for _, e := range edition.Lay(m.record.Seats) {
-		if laid, is := e.(table.PutLaid); is && t.Pieces[laid.After.ID] != nil && t.Laid[laid.After.ID] == nil {
-			t.Fold(table.Edits{laid})
-		}
-	}
-	return nil
 }
 
 // run takes the mail until the room is closed or nobody has been here long.

@@ -5,7 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"log/slog"
-	"slices"
+
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -467,44 +467,6 @@ func TestUndoReachesBackOverARestart(t *testing.T) {
 	assert.Equal(t, 22, h.count("weather"))
 	_, err := h.steps(1, "undo")
 	assert.Equal(t, "nothing-to-undo", problem(t, err).Code)
-}
-
-// Rooms that were opened before it was kept how pieces were laid have them as their
-// edition has them.
-func TestARoomOfBeforeKnowsHowItsPiecesWereLaid(t *testing.T) {
-	h := newHouse(t, room.Options{})
-	k, err := kit.Read(demo.Kit())
-	require.NoError(t, err)
-	result, err := k.Make(kit.Making{})
-	require.NoError(t, err)
-	put, _, err := h.store.PutKit(h.ctx, "m", store.Put{Result: result, Files: []store.File{{Name: "kit.yaml", Hash: "h"}}}, 1)
-	require.NoError(t, err)
-	before := slices.DeleteFunc(result.Edition.Lay(3), func(e table.Edit) bool { _, laid := e.(table.PutLaid); return laid })
-	edits, err := json.Marshal(before)
-	require.NoError(t, err)
-	h.id = "old"
-	record := store.Room{ID: h.id, Maker: "m", Kit: put.ID, Edition: put.Edition, Name: "Old", Seats: 3, Spectators: true, Passcode: []byte{}, Seed: make([]byte, 32)}
-	require.NoError(t, h.store.AddRoom(h.ctx, record, store.Entry{Room: h.id, Number: 1, Edits: edits, Deeds: []byte("[]")}))
-	_, err = h.sit(h.id, 1, "Ada")
-	require.NoError(t, err)
-	day := func() int {
-		look, err := h.rooms.View(h.ctx, h.id, who(1))
-		require.NoError(t, err)
-		for _, p := range look.View.Pieces {
-			if p.ID == "day" {
-				return p.Value
-			}
-		}
-		return -1
-	}
-	laid := day()
-	h.do(1, "add 3 to day")
-	h.again() // also after it was loaded anew
-	assert.Equal(t, laid+3, day())
-	h.do(1, "everything home")
-	assert.Equal(t, laid, day())
-	h.do(1, "undo")
-	assert.Equal(t, laid+3, day())
 }
 
 func TestAnIdleRoomIsPutAwayAndComesBack(t *testing.T) {

@@ -24,14 +24,14 @@ var backedUp = []struct {
 	name, large string
 	keys        []string
 }{
-	{name: "makers"}, {name: "maker_keys"}, {name: "kits"}, {name: "editions"}, {name: "edition_files"}, {name: "edition_parts", large: "bytes", keys: []string{"kit", "number", "part"}},
+	{name: "makers"}, {name: "maker_keys"}, {name: "kits"}, {name: "editions"}, {name: "edition_files"},
 	{name: "file_parts", large: "bytes", keys: []string{"hash", "part"}}, {name: "maker_files"},
 	{name: "pictures", large: "bytes", keys: []string{"address"}}, {name: "smaller"},
 	{name: "rooms"}, {name: "journal"}, {name: "snapshots"}, {name: "seat_keys"}, {name: "bookmarks"}, {name: "secrets"},
 }
 
-// backupFormat is the version of backups' format.
-const backupFormat = 1
+// backupFormat is the version of backups' format. 1 was never released.
+const backupFormat = 2
 
 // BackupOf is what backup.json says.
 type BackupOf struct {
@@ -203,6 +203,8 @@ func (s *Store) ReadBackup(ctx context.Context, from *zip.Reader) (BackupOf, err
 	switch {
 	case err != nil:
 		return about, err
+	case about.Format < backupFormat:
+		return about, notRestored("the backup was made by an unreleased Damselfly; that one restores it")
 	case about.Format > backupFormat:
 		return about, notRestored("the backup is of format %d, and this service reads format %d; a newer Damselfly restores it", about.Format, backupFormat)
 	case about.Schema != schema:

@@ -97,7 +97,7 @@ func (s *Store) eraseKits(ctx context.Context, before int64) (art map[string]boo
 		if needed {
 			continue
 		}
-		if err := s.addressesIn(ctx, art, "SELECT made, COALESCE(known, '') FROM editions WHERE kit = ?", kit); err != nil {
+		if err := s.addressesIn(ctx, art, "SELECT made, known FROM editions WHERE kit = ?", kit); err != nil {
 			return art, n, err
 		}
 		erased := false
@@ -106,7 +106,7 @@ func (s *Store) eraseKits(ctx context.Context, before int64) (art map[string]boo
 			if err := tx.GetContext(ctx, &still, "SELECT EXISTS (SELECT 1 FROM kits WHERE id = ? AND removed_at < ? FOR UPDATE)", kit, before); err != nil || !still {
 				return err
 			}
-			for _, statement := range []string{"DELETE FROM edition_files WHERE kit = ?", "DELETE FROM edition_parts WHERE kit = ?", "DELETE FROM editions WHERE kit = ?", "DELETE FROM kits WHERE id = ?"} {
+			for _, statement := range []string{"DELETE FROM edition_files WHERE kit = ?", "DELETE FROM editions WHERE kit = ?", "DELETE FROM kits WHERE id = ?"} {
 				if _, err := tx.ExecContext(ctx, statement, kit); err != nil {
 					return err
 				}
@@ -197,7 +197,7 @@ func (s *Store) erasePictures(ctx context.Context, art map[string]bool, since in
 	}
 	needed := map[string]bool{}
 	for _, query := range []string{
-		"SELECT made, COALESCE(known, '') FROM editions", "SELECT state FROM bookmarks", "SELECT edits FROM journal", "SELECT state FROM snapshots",
+		"SELECT made, known FROM editions", "SELECT state FROM bookmarks", "SELECT edits FROM journal", "SELECT state FROM snapshots",
 	} {
 		if err := s.addressesIn(ctx, needed, query); err != nil {
 			return 0, err

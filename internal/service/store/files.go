@@ -3,8 +3,6 @@ package store
 import (
 	"bytes"
 	"context"
-	"encoding/json"
-	"errors"
 	"io/fs"
 	"slices"
 	"strings"
@@ -169,62 +167,6 @@ func sourceOf(files []File) []byte {
 		all.WriteString(f.Name + "\x00" + f.Hash + "\n")
 	}
 	return Hash(all.String())
-}
-
-// fromZips takes the files of editions that were kept as one zip each out of them, and
-// notes what their covers show.
-func (s *Store) fromZips(ctx context.Context) error {
-	var rows []struct {
-		Kit    string `db:"kit"`
-		Number int    `db:"number"`
-		Maker  string `db:"maker"`
-		At     int64  `db:"created_at"`
-	}
-	err := s.db.SelectContext(ctx, &rows, "SELECT e.kit, e.number, k.maker, e.created_at FROM editions e JOIN kits k ON k.id = e.kit WHERE e.cover IS NULL")
-	if err != nil {
-		return err
-	}
-	for _, row := range rows {
-		edition, err := s.Edition(ctx, row.Kit, row.Number)
-		if err != nil {
-			return err
-		}
-		var drawn kit.Known // what layouts drew stood with the edition
-		var made []byte
-		if err := s.db.GetContext(ctx, &made, "SELECT made FROM editions WHERE kit = ? AND number = ?", row.Kit, row.Number); err != nil {
-			return err
-		}
-		if err := json.Unmarshal(made, &drawn); err != nil {
-			return err
-		}
-		var parts [][]byte
-		err = s.db.SelectContext(ctx, &parts, "SELECT bytes FROM edition_parts WHERE kit = ? AND number = ? ORDER BY part", row.Kit, row.Number)
-		if err != nil {
-			return err
-		}
-		folder, err := kit.OpenZip(bytes.Join(parts, nil))
-		if err != nil {
-			return errors.Join(errors.New("edition kept before"), err)
-		}
-		files, err := s.AddFolder(ctx, row.Maker, folder, row.At)
-		if err != nil {
-			return err
-		}
-		if err := s.within(ctx, func(tx *sqlx.Tx) error {
-			if err := addEditionFiles(ctx, tx, row.Kit, row.Number, files); err != nil {
-				return err
-			}
-			if _, err := tx.ExecContext(ctx, "DELETE FROM edition_parts WHERE kit = ? AND number = ?", row.Kit, row.Number); err != nil {
-				return err
-			}
-			_, err := tx.ExecContext(ctx, "UPDATE editions SET cover = ?, source = ?, known = ? WHERE kit = ? AND number = ?",
-				asJSON(edition.Cover()), sourceOf(files), asJSON(drawn), row.Kit, row.Number)
-			return err
-		}); err != nil {
-			return err
-		}
-	}
-	return nil
 }
 
 // AddFolder keeps all files of a folder and lists them. Hidden ones are left out.

@@ -206,7 +206,13 @@ func TestWhatIsNoBackupChangesNothing(t *testing.T) {
 		}),
 		"with schema 3": rewritten(func(name, text string) (string, bool) {
 			if name == "backup.json" {
-				text = `{"damselfly_backup":1,"schema":3,"version":"0.0"}`
+				text = `{"damselfly_backup":2,"schema":3,"version":"0.0"}`
+			}
+			return text, true
+		}),
+		"by an unreleased Damselfly": rewritten(func(name, text string) (string, bool) {
+			if name == "backup.json" {
+				text = `{"damselfly_backup":1,"schema":1,"version":"0.0"}`
 			}
 			return text, true
 		}),
@@ -236,5 +242,5 @@ func TestADatabaseOfANewerSchemaIsRefused(t *testing.T) {
 	defer db.Close()
 	db.MustExec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (999, 1)")
 	_, err = store.Open(ctx, dsn)
-	assert.EqualError(t, err, fmt.Sprintf("the database has schema 999, and this Damselfly knows schema %d: it was used by a newer Damselfly. Run that one, or restore a backup that was made before", schema))
+	assert.EqualError(t, err, fmt.Sprintf("the database has schema 999, and this Damselfly knows schema %d: it was used by a newer Damselfly, or by an unreleased one. Run that one, or name another database", schema))
 }

@@ -140,7 +140,7 @@ func asJSON(v any) []byte {
 
 // kitColumns are those of a Kit, of kits k, their makers m and their newest editions e.
 const kitColumns = `
-	SELECT k.id, k.maker, m.name AS maker_name, k.name, k.reach, k.removed_at, e.number AS edition, e.created_at, COALESCE(e.cover, '') AS cover,
+	SELECT k.id, k.maker, m.name AS maker_name, k.name, k.reach, k.removed_at, e.number AS edition, e.created_at, e.cover,
 		(SELECT COUNT(*) FROM rooms r WHERE r.maker = k.maker AND r.kit = k.id AND r.removed_at IS NULL) AS rooms
 	FROM kits k JOIN editions e ON e.kit = k.id JOIN makers m ON m.id = k.maker
 	WHERE e.number = (SELECT MAX(number) FROM editions WHERE kit = k.id) AND `
@@ -250,7 +250,7 @@ func (s *Store) EditionNamed(ctx context.Context, kitID string, number int) (Nam
 // KnownOf returns what an edition made of which files.
 func (s *Store) KnownOf(ctx context.Context, kitID string, number int) (known kit.Known, err error) {
 	var text []byte
-	if err := s.db.GetContext(ctx, &text, "SELECT COALESCE(known, '{}') FROM editions WHERE kit = ? AND number = ?", kitID, number); err != nil {
+	if err := s.db.GetContext(ctx, &text, "SELECT known FROM editions WHERE kit = ? AND number = ?", kitID, number); err != nil {
 		return known, notFound(err)
 	}
 	return known, json.Unmarshal(text, &known)
@@ -261,7 +261,7 @@ func (s *Store) KnownOf(ctx context.Context, kitID string, number int) (known ki
 func (s *Store) Known(ctx context.Context, maker, name string) (known kit.Known, err error) {
 	var text []byte
 	err = s.db.GetContext(ctx, &text, `
-		SELECT COALESCE(e.known, '{}') FROM kits k JOIN editions e ON e.kit = k.id
+		SELECT e.known FROM kits k JOIN editions e ON e.kit = k.id
 		WHERE k.maker = ? AND k.name = ? AND (k.removed_at IS NULL OR k.removed_at > ?) ORDER BY e.number DESC LIMIT 1`, maker, name, Now()-RemovedFor)
 	if notFound(err) == ErrNotFound {
 		return known, nil

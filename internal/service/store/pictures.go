@@ -71,31 +71,6 @@ func addSmaller(ctx context.Context, db sqlx.ExtContext, edition kit.Edition) er
 	return nil
 }
 
-// nameFormerPictures does so for the editions that were kept before it was.
-func (s *Store) nameFormerPictures(ctx context.Context) error {
-	var known bool
-	if err := s.db.GetContext(ctx, &known, "SELECT EXISTS (SELECT 1 FROM smaller)"); err != nil || known {
-		return err
-	}
-	var rows []struct {
-		Kit    string `db:"kit"`
-		Number int    `db:"number"`
-	}
-	if err := s.db.SelectContext(ctx, &rows, "SELECT kit, number FROM editions"); err != nil {
-		return err
-	}
-	for _, row := range rows {
-		edition, err := s.Edition(ctx, row.Kit, row.Number)
-		if err != nil {
-			return err
-		}
-		if err := addSmaller(ctx, s.db, edition); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
 // Picture returns the bytes of a picture, or ErrNotFound.
 func (s *Store) Picture(ctx context.Context, address string) ([]byte, error) {
 	var text []byte

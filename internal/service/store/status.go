@@ -20,7 +20,7 @@ func (s *Store) Sizes(ctx context.Context) (sizes Sizes, err error) {
 			(SELECT COUNT(*) FROM rooms WHERE removed_at IS NULL) AS rooms,
 			COALESCE((SELECT table_rows FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'journal'), 0) AS entries,
 			COALESCE((SELECT SUM(data_length + index_length) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name IN ('journal', 'snapshots')), 0) AS journal,
-			COALESCE((SELECT SUM(data_length) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name IN ('pictures', 'file_parts', 'edition_parts')), 0) AS pictures`)
+			COALESCE((SELECT SUM(data_length) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name IN ('pictures', 'file_parts')), 0) AS pictures`)
 	return sizes, err
 }
 

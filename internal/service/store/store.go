@@ -48,12 +48,6 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if err == nil {
 		err = s.readNames(ctx)
 	}
-	if err == nil {
-		err = s.nameFormerPictures(ctx)
-	}
-	if err == nil {
-		err = s.fromZips(ctx)
-	}
 	if err != nil {
 		_ = db.Close()
 		return nil, err
@@ -113,7 +107,7 @@ func (s *Store) migrate(ctx context.Context) error {
 	}
 	known := provider.ListSources()
 	if now, err := provider.GetDBVersion(ctx); err == nil && len(known) > 0 && now > known[len(known)-1].Version {
-		return fmt.Errorf("the database has schema %d, and this Damselfly knows schema %d: it was used by a newer Damselfly. Run that one, or restore a backup that was made before", now, known[len(known)-1].Version)
+		return fmt.Errorf("the database has schema %d, and this Damselfly knows schema %d: it was used by a newer Damselfly, or by an unreleased one. Run that one, or name another database", now, known[len(known)-1].Version)
 	}
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database up to date: %w", err)

@@ -10,14 +10,11 @@ import (
 	"fmt"
 	"io/fs"
 	"net"
-	"os"
 	"slices"
 	"strings"
 	"testing"
 
 	"github.com/go-sql-driver/mysql"
-	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -177,54 +174,7 @@ func TestFilesAreKeptByWhatIsInThem(t *testing.T) {
 	}
 }
 
-// Editions that were kept as one zip each have their files, and what lists show.
-func TestZipsOfBeforeBecomeFiles(t *testing.T) {
-	ctx, dsn := context.Background(), mariadbtest.DSN(t)
-	s, err := store.Open(ctx, dsn)
-	require.NoError(t, err)
-	ada := maker(t, s, "Ada")
-	result := made(t)
-	k, _, err := s.PutKit(ctx, ada, store.Put{Result: result, Files: files("a")}, 1)
-	require.NoError(t, err)
-	require.NoError(t, s.Close())
-	db, err := sqlx.ConnectContext(ctx, "mysql", dsn)
-	require.NoError(t, err)
-	defer db.Close()
-	var zip bytes.Buffer
-	require.NoError(t, kit.Zip(demo.Weather(), &zip))
-	half := zip.Len() / 2
-	for _, as := range []struct {
-		query  string
-		values []any
-	}{
-		{"DELETE FROM edition_files", nil},
-		{"UPDATE editions SET cover = NULL, known = NULL, made = JSON_SET(made, '$.drawn', JSON_OBJECT('mark', JSON_OBJECT('small', 's', 'full', 'f')))", nil},
-		{"INSERT INTO edition_parts (kit, number, part, bytes) VALUES (?, 1, 0, ?), (?, 1, 1, ?)", []any{k.ID, zip.Bytes()[:half], k.ID, zip.Bytes()[half:]}},
-	} {
-		_, err = db.ExecContext(ctx, as.query, as.values...)
-		require.NoError(t, err)
-	}
-	s, err = store.Open(ctx, dsn)
-	require.NoError(t, err)
-	defer s.Close()
-	listed, err := s.FilesOf(ctx, k.ID, 1)
-	require.NoError(t, err)
-	folder := s.Folder(ctx, listed)
-	var again bytes.Buffer
-	require.NoError(t, kit.ZipNamed(folder.Names(), folder.ReadFile, &again))
-	assert.True(t, bytes.Equal(zip.Bytes(), again.Bytes()))
-	known, err := s.Known(ctx, ada, "Marsh Post")
-	require.NoError(t, err)
-	assert.Equal(t, map[string]table.Picture{"mark": {Small: "s", Full: "f"}}, known.Drawn)
-	found, err := s.Kit(ctx, k.ID)
-	require.NoError(t, err)
-	cover, err := found.Cover()
-	require.NoError(t, err)
-	assert.Equal(t, 22, cover.Cards)
-}
-
-// Pictures are asked for by a name, small and in full; also those of editions that were
-// kept before they were.
+// Pictures are asked for by a name, small and in full.
 func TestPicturesAreFoundByTheirNames(t *testing.T) {
 	ctx, dsn := context.Background(), mariadbtest.DSN(t)
 	result := made(t)
@@ -244,12 +194,7 @@ func TestPicturesAreFoundByTheirNames(t *testing.T) {
 	require.NoError(t, err)
 	found(s)
 	require.NoError(t, s.Close())
-	db, err := sqlx.ConnectContext(ctx, "mysql", dsn)
-	require.NoError(t, err)
-	defer db.Close()
-	_, err = db.ExecContext(ctx, "DELETE FROM smaller") // as it was before
-	require.NoError(t, err)
-	s, err = store.Open(ctx, dsn)
+	s, err = store.Open(ctx, dsn) // its names are the same after another start
 	require.NoError(t, err)
 	defer s.Close()
 	found(s)
@@ -337,59 +282,6 @@ func TestKeysOpenWhatTheyAreFor(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = s.Room(ctx, "nowhere")
 	assert.ErrorIs(t, err, store.ErrNotFound)
-}
-
-// Rooms and keys of before there were tenures go on.
-func TestOldRoomsAndKeysMigrate(t *testing.T) {
-	ctx, dsn := context.Background(), mariadbtest.DSN(t)
-	s, err := store.Open(ctx, dsn)
-	require.NoError(t, err)
-	require.NoError(t, s.Close())
-	db, err := sql.Open("mysql", dsn)
-	require.NoError(t, err)
-	defer db.Close()
-	old, err := goose.NewProvider(goose.DialectMySQL, db, os.DirFS("migrations"))
-	require.NoError(t, err)
-	_, err = old.DownTo(ctx, 1)
-	require.NoError(t, err)
-	for _, row := range []string{
-		"INSERT INTO seat_keys (hash, room, seat, name, created_at) VALUES (UNHEX(SHA2('key', 256)), 'r', 2, 'Bo', 1)",
-		"INSERT INTO maker_keys (hash, name, created_at) VALUES (UNHEX(SHA2('one', 256)), 'first', 1), (UNHEX(SHA2('two', 256)), 'first', 2)",
-		"INSERT INTO kits (id, maker, name, created_at) VALUES ('k', UNHEX(SHA2('two', 256)), 'Marsh Post', 1)",
-		"INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at) VALUES ('r', UNHEX(SHA2('one', 256)), 'k', 1, 'Old', 2, 1, '', '', 1)",
-		"INSERT INTO journal (room, entry, at, actor, request, edits, deeds, told) VALUES ('r', 1, 1, 0, '', '[]', '[]', 0), ('r', 2, 2, 1, 'twice', '[]', '[]', 0), ('r', 3, 3, 1, '', '[]', '[]', 0), ('r', 4, 4, 1, 'twice', '[]', '[]', 0)",
-	} {
-		_, err := db.Exec(row)
-		require.NoError(t, err)
-	}
-	s, err = store.Open(ctx, dsn)
-	require.NoError(t, err)
-	defer s.Close()
-	key, err := s.SeatKey(ctx, "key")
-	require.NoError(t, err)
-	assert.Equal(t, store.SeatKey{Room: "r", Seat: 2, Name: "Bo"}, key)
-	asked, err := s.AllAsked(ctx, "r")
-	require.NoError(t, err)
-	assert.Equal(t, []store.Asked{{Actor: 1, Request: "twice", Number: 2}}, asked)
-	entries, err := s.Entries(ctx, "r", 0, 10)
-	require.NoError(t, err)
-	assert.Len(t, entries, 4)
-
-	// Whose key it was, theirs are the kits and rooms, also with another key.
-	one, err := s.MakerOf(ctx, "one")
-	require.NoError(t, err)
-	two, err := s.MakerOf(ctx, "two")
-	require.NoError(t, err)
-	assert.NotEqual(t, one.Name, two.Name)
-	require.NoError(t, s.RenewMaker(ctx, one.ID, "another", false, 3))
-	renewed, err := s.MakerOf(ctx, "another")
-	require.NoError(t, err)
-	rooms, err := s.Rooms(ctx, renewed.ID)
-	require.NoError(t, err)
-	assert.Len(t, rooms, 1)
-	rooms, err = s.Rooms(ctx, two.ID)
-	require.NoError(t, err)
-	assert.Empty(t, rooms)
 }
 
 func TestMakersHaveKeysThatEnd(t *testing.T) {
