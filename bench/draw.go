@@ -12,7 +12,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
-	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
@@ -76,7 +76,7 @@ func drawn(b *bench) (ours, reference float64, unit string, err error) {
 		turn++
 		files, failed := lettersKit(fmt.Sprint("Turn ", turn))
 		if failed == nil {
-			_, failed = maker.PutFolder(b.ctx, files, client.PutOptions{Despite: true})
+			_, failed = kits.PutFolder(b.ctx, maker, files, kits.Options{Despite: true})
 		}
 		if failed != nil {
 			err = failed

@@ -20,6 +20,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/wire"
@@ -71,7 +72,7 @@ func again(b *bench) (ours, reference float64, unit string, err error) {
 	}
 	put := func(folder fs.FS) float64 {
 		began := time.Now()
-		if _, failed := maker.PutFolder(b.ctx, folder, client.PutOptions{Despite: true}); failed != nil {
+		if _, failed := kits.PutFolder(b.ctx, maker, folder, kits.Options{Despite: true}); failed != nil {
 			err = failed
 		}
 		return time.Since(began).Seconds()
@@ -100,7 +101,7 @@ func revise(b *bench) (ours, reference float64, unit string, err error) {
 	if err := os.CopyFS(folder, demo.Kit()); err != nil {
 		return 0, 0, "", err
 	}
-	if _, err := maker.PutFolder(b.ctx, os.DirFS(folder), client.PutOptions{}); err != nil {
+	if _, err := kits.PutFolder(b.ctx, maker, os.DirFS(folder), kits.Options{}); err != nil {
 		return 0, 0, "", err
 	}
 	room, err := maker.OpenRoom(b.ctx, client.OpenRoom{Kit: "Marsh Post", Seats: 2})
@@ -154,7 +155,7 @@ func revise(b *bench) (ours, reference float64, unit string, err error) {
 		}
 		other["kit.yaml"].Data = bytes.Replace(other["kit.yaml"].Data, []byte("name: Marsh Post"), []byte("name: Alone"), 1)
 		if turn == 0 { // so that it is an edition of a kit that is known, too
-			if _, err := maker.PutFolder(b.ctx, other, client.PutOptions{Despite: true}); err != nil {
+			if _, err := kits.PutFolder(b.ctx, maker, other, kits.Options{Despite: true}); err != nil {
 				return 0, 0, "", err
 			}
 			if other["weather.png"].Data, err = tinted(91); err != nil {
@@ -162,7 +163,7 @@ func revise(b *bench) (ours, reference float64, unit string, err error) {
 			}
 		}
 		began = time.Now()
-		if _, err := maker.PutFolder(b.ctx, other, client.PutOptions{Despite: true}); err != nil {
+		if _, err := kits.PutFolder(b.ctx, maker, other, kits.Options{Despite: true}); err != nil {
 			return 0, 0, "", err
 		}
 		times[1] = append(times[1], time.Since(began).Seconds())

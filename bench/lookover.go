@@ -8,6 +8,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 )
 
@@ -45,7 +46,7 @@ func lookedOver(b *bench) (ours, reference float64, unit string, err error) {
 	if err != nil {
 		return 0, 0, "", err
 	}
-	put, err := maker.PutFolder(b.ctx, demo.Kit(), client.PutOptions{})
+	put, err := kits.PutFolder(b.ctx, maker, demo.Kit(), kits.Options{})
 	if err != nil {
 		return 0, 0, "", err
 	}

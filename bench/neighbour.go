@@ -11,6 +11,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 )
 
 // What the four rooms at their worst do.
@@ -89,7 +90,7 @@ func (b *bench) worst() (doings []func() error, done func(), err error) {
 		second["weather.png"].Data, err = tinted(7)
 	}
 	if err == nil {
-		_, err = b.host().PutFolder(b.ctx, second, client.PutOptions{Despite: true})
+		_, err = kits.PutFolder(b.ctx, b.host(), second, kits.Options{Despite: true})
 	}
 	if err != nil {
 		return nil, func() {}, err

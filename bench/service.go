@@ -26,6 +26,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/mariadb"
@@ -156,7 +157,7 @@ func (b *bench) kit(s shape) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	_, err = b.host().PutFolder(b.ctx, files, client.PutOptions{Despite: true})
+	_, err = kits.PutFolder(b.ctx, b.host(), files, kits.Options{Despite: true})
 	b.kits[name] = err == nil
 	return name, err
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 )
 
@@ -88,7 +89,7 @@ func wireFlat(b *bench) (ours, reference float64, unit string, err error) {
 // wireRound is the mean bytes of a change that a spectator is told in a round of Marsh
 // Post, against those of that round's lines of the log.
 func wireRound(b *bench) (ours, reference float64, unit string, err error) {
-	if _, err := b.host().PutFolder(b.ctx, demo.Kit(), client.PutOptions{}); err != nil {
+	if _, err := kits.PutFolder(b.ctx, b.host(), demo.Kit(), kits.Options{}); err != nil {
 		return 0, 0, "", err
 	}
 	room, hangUp, err := b.watched("Marsh Post", 3)

@@ -35,7 +35,6 @@ type (
 	MakerIn    = wire.MakerIn
 	Kit        = wire.Kit
 	KitPut     = wire.KitPut
-	SheetCheck = wire.SheetCheck
 	OpenRoom   = wire.OpenRoom
 	Room       = wire.Room
 	RoomRow    = wire.RoomRow

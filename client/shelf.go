@@ -9,7 +9,7 @@ import (
 	"net/url"
 	"strconv"
 
-	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -18,7 +18,7 @@ type (
 	KitPage     = wire.KitPage
 	KitFiles    = wire.KitFiles
 	KitFile     = wire.KitFile
-	Comparison  = kit.Comparison
+	Comparison  = compared.Comparison
 	TakeEdition = wire.TakeEdition
 	Bookmark    = wire.Bookmark
 )

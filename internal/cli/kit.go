@@ -11,9 +11,11 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
-	"damselfly.example/damselfly/internal/wire"
+	"damselfly.example/damselfly/internal/service/api"
 )
 
 func (a *app) kit() *cobra.Command {
@@ -23,7 +25,7 @@ func (a *app) kit() *cobra.Command {
 }
 
 func (a *app) kitPut() *cobra.Command {
-	var o client.PutOptions
+	var o kits.Options
 	cmd := &cobra.Command{
 		Use:   "put FOLDER|ZIP",
 		Short: "Put a kit on the shelf, or its next edition",
@@ -38,7 +40,7 @@ func (a *app) kitPut() *cobra.Command {
 			return err
 		}
 		o.Progress = func(name string, text []byte) io.Reader { return a.progress(text, "sending "+name) }
-		put, err := maker.PutFolder(cmd.Context(), folder, o)
+		put, err := kits.PutFolder(cmd.Context(), maker, folder, o)
 		if p, ok := err.(*client.Problem); ok && !a.json && len(p.Details) > 1 {
 			for _, detail := range p.Details {
 				fmt.Fprintln(a.err, "  "+detail)
@@ -103,7 +105,7 @@ func (a *app) kitCheck() *cobra.Command {
 				return err
 			}
 			if a.json {
-				if err := a.printJSON(map[string]any{"decks": wire.Sizes(result.Edition), "warnings": result.Warnings, "notes": result.Notes}); err != nil {
+				if err := a.printJSON(map[string]any{"decks": api.Sizes(result.Edition), "warnings": result.Warnings, "notes": result.Notes}); err != nil {
 					return err
 				}
 			} else {
@@ -118,7 +120,7 @@ func (a *app) kitCheck() *cobra.Command {
 				return refused("%s; nothing was changed", plural(n, "warning"))
 			}
 			if !a.json {
-				fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(wire.Sizes(result.Edition)))
+				fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(api.Sizes(result.Edition)))
 			}
 			return nil
 		},
@@ -214,9 +216,9 @@ func (a *app) printComparison(c client.Comparison) {
 	}
 	for _, d := range c.Decks {
 		switch d.Change {
-		case kit.Added:
+		case compared.Added:
 			fmt.Fprintf(a.out, "%s: a new deck\n", d.Key)
-		case kit.Removed:
+		case compared.Removed:
 			fmt.Fprintf(a.out, "%s: is gone\n", d.Key)
 		default:
 			fmt.Fprintf(a.out, "%s:\n", d.Key)
@@ -250,9 +252,9 @@ func (a *app) printComparison(c client.Comparison) {
 			fmt.Fprintf(a.out, "  changed  %s\n", strings.Join(d.Of, ", "))
 		}
 	}
-	for title, things := range map[string][]kit.ThingChange{"zone": c.Zones, "piece": c.Pieces} {
+	for title, things := range map[string][]compared.ThingChange{"zone": c.Zones, "piece": c.Pieces} {
 		for _, thing := range things {
-			fmt.Fprintf(a.out, "%s %s: %s\n", title, thing.Key, map[string]string{kit.Added: "new", kit.Removed: "gone", kit.Changed: "changed"}[thing.Change])
+			fmt.Fprintf(a.out, "%s %s: %s\n", title, thing.Key, map[string]string{compared.Added: "new", compared.Removed: "gone", compared.Changed: "changed"}[thing.Change])
 		}
 	}
 	if len(c.Table) > 0 {

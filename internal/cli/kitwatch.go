@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -25,7 +26,7 @@ const (
 
 func (a *app) kitWatch() *cobra.Command {
 	var room string
-	var o client.PutOptions
+	var o kits.Options
 	want := client.TakeEdition{}
 	cmd := &cobra.Command{
 		Use:   "watch FOLDER [--room ROOM]",
@@ -78,13 +79,13 @@ type watching struct {
 	maker  *client.Client
 	folder string
 	room   string
-	put    client.PutOptions
+	put    kits.Options
 	take   client.TakeEdition
 }
 
 // keep makes the folder as it is the next edition, and takes it into the room. It returns why it cannot.
 func (w *watching) keep(ctx context.Context) error {
-	put, err := w.maker.PutFolder(ctx, os.DirFS(w.folder), w.put)
+	put, err := kits.PutFolder(ctx, w.maker, os.DirFS(w.folder), w.put)
 	if err != nil {
 		return err
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/muesli/termenv"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/wire"
 )
@@ -61,7 +62,7 @@ func (a *app) printTable(none string, head []string, rows [][]string) {
 }
 
 // printCheck draws the sheet's grid: each cell with its number and what it is.
-func (a *app) printCheck(file string, c wire.SheetCheck, guessed bool) {
+func (a *app) printCheck(file string, c sheet.Report, guessed bool) {
 	ink := a.ink()
 	grid := c.Grid.Words()
 	if guessed {

@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/console"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
@@ -229,7 +230,7 @@ func layEditions(ctx context.Context, maker *client.Client) (room string, err er
 	if page, err := maker.KitPage(ctx, demoKit); err == nil && len(page.Editions) > 1 {
 		return demoRoomID(ctx, maker)
 	}
-	if _, err := maker.PutFolder(ctx, demo.Kit(), client.PutOptions{Note: "as it was first played"}); err != nil {
+	if _, err := kits.PutFolder(ctx, maker, demo.Kit(), kits.Options{Note: "as it was first played"}); err != nil {
 		return "", err
 	}
 	if room, err = demoRoomID(ctx, maker); err != nil {
@@ -243,7 +244,7 @@ func layEditions(ctx context.Context, maker *client.Client) (room string, err er
 	if err != nil {
 		return "", err
 	}
-	_, err = maker.PutFolder(ctx, folder, client.PutOptions{Note: demo.SecondNote})
+	_, err = kits.PutFolder(ctx, maker, folder, kits.Options{Note: demo.SecondNote})
 	return room, err
 }
 

@@ -16,6 +16,7 @@ import (
 
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/spreadsheet"
@@ -290,7 +291,7 @@ func TestTheTableIsArrangedOnTheBench(t *testing.T) {
 	b.reads("It is edition 2 of Marsh Post.")
 	changed, err := maker.Compare(s.ctx, "Marsh Post", 1, 2)
 	require.NoError(t, err)
-	assert.Contains(t, changed.Zones, kit.ThingChange{Key: "zone1", Change: kit.Added})
+	assert.Contains(t, changed.Zones, compared.ThingChange{Key: "zone1", Change: compared.Added})
 	assert.Empty(t, changed.Decks)
 }
 

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/client/kits"
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/kit"
 )
@@ -59,7 +60,7 @@ func TestAnEditionIsTakenInWhileARemovedCardIsDragged(t *testing.T) {
 	}
 	files["kit.yaml"].Data = bytes.Join(lines, []byte("\n"))
 	maker := s.maker()
-	_, err := maker.PutFolder(t.Context(), files, client.PutOptions{Despite: true})
+	_, err := kits.PutFolder(t.Context(), maker, files, kits.Options{Despite: true})
 	require.NoError(t, err)
 	require.NoError(t, maker.TakeEdition(t.Context(), room.ID, client.TakeEdition{}))
 

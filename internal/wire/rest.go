@@ -1,8 +1,6 @@
 package wire
 
 import (
-	"damselfly.example/damselfly/internal/core/kit"
-	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -118,18 +116,6 @@ type DeckSize struct {
 	Designs int    `json:"designs"`
 	Cards   int    `json:"cards"`
 }
-
-// Sizes lists the decks of a made kit.
-func Sizes(made kit.Edition) []DeckSize {
-	var sizes []DeckSize
-	for _, d := range made.Decks {
-		sizes = append(sizes, DeckSize{d.Key, len(d.Designs), d.Cards()})
-	}
-	return sizes
-}
-
-// SheetCheck is what a look over a sheet found.
-type SheetCheck = sheet.Report
 
 // OpenRoom asks for a new room.
 type OpenRoom struct {

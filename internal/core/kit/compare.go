@@ -7,106 +7,13 @@ import (
 	"reflect"
 	"slices"
 
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/table"
 )
 
-// Comparison is what differs between two editions of a kit, or a draft and an edition.
-type Comparison struct {
-	Decks  []DeckChange  `json:"decks,omitempty"`
-	Zones  []ThingChange `json:"zones,omitempty"`
-	Pieces []ThingChange `json:"pieces,omitempty"`
-	Table  []string      `json:"table,omitempty" doc:"What of the table as a whole: size, mat, turn, arrange, setup."`
-	Kit    []string      `json:"kit,omitempty" doc:"What of the kit as a whole: name, about, seats, picture, description, rules."`
-}
-
-// Named is the comparison with its pictures as they are named elsewhere.
-func (c Comparison) Named(name func(table.Picture) table.Picture) Comparison {
-	shown := func(d *DesignShown) { d.Front, d.Back = name(d.Front), name(d.Back) }
-	for _, deck := range c.Decks {
-		for i := range deck.Added {
-			shown(&deck.Added[i])
-		}
-		for i := range deck.Removed {
-			shown(&deck.Removed[i])
-		}
-		for i := range deck.Changed {
-			shown(&deck.Changed[i].Before)
-			shown(&deck.Changed[i].After)
-		}
-		for i := range deck.Moved {
-			shown(&deck.Moved[i].Design)
-		}
-	}
-	return c
-}
-
-// The kinds of change.
-const (
-	Added   = "added"
-	Removed = "removed"
-	Changed = "changed"
-)
-
-// DeckChange is what differs in a deck.
-type DeckChange struct {
-	Key     string         `json:"key"`
-	Change  string         `json:"change" enum:"added,removed,changed"`
-	Added   []DesignShown  `json:"added,omitempty"`
-	Removed []DesignShown  `json:"removed,omitempty"`
-	Changed []DesignChange `json:"changed,omitempty"`
-	Moved   []DesignMoved  `json:"moved,omitempty" doc:"Designs that came from another deck."`
-	Of      []string       `json:"of,omitempty" doc:"What of the deck as a whole: size, outline, home, veil."`
-}
-
-// DesignShown is a design as a comparison shows it.
-type DesignShown struct {
-	Key    string        `json:"key"`
-	Name   string        `json:"name"`
-	Copies int           `json:"copies"`
-	Front  table.Picture `json:"front"`
-	Back   table.Picture `json:"back"`
-}
-
-// DesignChange is a design in both editions.
-type DesignChange struct {
-	Before DesignShown  `json:"before"`
-	After  DesignShown  `json:"after"`
-	Words  []WordChange `json:"words,omitempty" doc:"The fields that differ."`
-}
-
-// WordChange is a field of a design in both editions.
-type WordChange struct {
-	Field  string `json:"field"`
-	Before string `json:"before"`
-	After  string `json:"after"`
-}
-
-// DesignMoved is a design that is in another deck now.
-type DesignMoved struct {
-	Design DesignShown `json:"design"`
-	From   string      `json:"from" doc:"The key of the deck it was in."`
-}
-
-// ThingChange is a zone or a piece that differs.
-type ThingChange struct {
-	Key    string `json:"key"`
-	Change string `json:"change" enum:"added,removed,changed"`
-}
-
-// Counts are how many designs are new, changed and gone, those that moved left out.
-func (c Comparison) Counts() (added, changed, removed int) {
-	for _, d := range c.Decks {
-		added, changed, removed = added+len(d.Added), changed+len(d.Changed), removed+len(d.Removed)
-	}
-	return added, changed, removed
-}
-
-// Empty reports whether nothing differs.
-func (c Comparison) Empty() bool { return reflect.DeepEqual(c, Comparison{}) }
-
 // Compare tells what differs between two editions.
-func Compare(before, after Edition) Comparison {
-	c := Comparison{Zones: thingChanges(before.zonesLaid(), after.zonesLaid()), Pieces: thingChanges(before.piecesLaid(), after.piecesLaid())}
+func Compare(before, after Edition) compared.Comparison {
+	c := compared.Comparison{Zones: thingChanges(before.zonesLaid(), after.zonesLaid()), Pieces: thingChanges(before.piecesLaid(), after.piecesLaid())}
 	c.Table = differing(map[string][2]any{
 		"size": {before.Table.Size, after.Table.Size}, "mat": {before.Mat, after.Mat}, "turn": {before.Table.Turn, after.Table.Turn},
 		"arrange": {before.Table.Arrange, after.Table.Arrange}, "setup": {before.Table.Setup, after.Table.Setup},
@@ -117,11 +24,11 @@ func Compare(before, after Edition) Comparison {
 	})
 	was, is := byKey(before.Decks, deckKey), byKey(after.Decks, deckKey)
 	for _, key := range slices.Sorted(maps.Keys(union(was, is))) {
-		if d := compareDecks(key, was, is); !reflect.DeepEqual(d, DeckChange{Key: key, Change: Changed}) {
+		if d := compareDecks(key, was, is); !reflect.DeepEqual(d, compared.DeckChange{Key: key, Change: compared.Changed}) {
 			c.Decks = append(c.Decks, d)
 		}
 	}
-	c.moved()
+	moved(&c)
 	return c
 }
 
@@ -173,17 +80,17 @@ func union[T any](a, b map[string]T) map[string]T {
 	return all
 }
 
-func thingChanges[T any](was, is map[string]T) (changes []ThingChange) {
+func thingChanges[T any](was, is map[string]T) (changes []compared.ThingChange) {
 	for _, key := range slices.Sorted(maps.Keys(union(was, is))) {
 		before, there := was[key]
 		after, stays := is[key]
 		switch {
 		case !there:
-			changes = append(changes, ThingChange{key, Added})
+			changes = append(changes, compared.ThingChange{Key: key, Change: compared.Added})
 		case !stays:
-			changes = append(changes, ThingChange{key, Removed})
+			changes = append(changes, compared.ThingChange{Key: key, Change: compared.Removed})
 		case !reflect.DeepEqual(before, after):
-			changes = append(changes, ThingChange{key, Changed})
+			changes = append(changes, compared.ThingChange{Key: key, Change: compared.Changed})
 		}
 	}
 	return changes
@@ -198,14 +105,14 @@ func differing(pairs map[string][2]any) (names []string) {
 	return names
 }
 
-func compareDecks(key string, was, is map[string]EditionDeck) DeckChange {
+func compareDecks(key string, was, is map[string]EditionDeck) compared.DeckChange {
 	before, there := was[key]
 	after, stays := is[key]
-	d := DeckChange{Key: key, Change: Changed}
+	d := compared.DeckChange{Key: key, Change: compared.Changed}
 	if !there {
-		d.Change = Added
+		d.Change = compared.Added
 	} else if !stays {
-		d.Change = Removed
+		d.Change = compared.Removed
 	} else {
 		d.Of = differing(map[string][2]any{
 			"size": {[]float64{before.Wide, before.High}, []float64{after.Wide, after.High}}, "outline": {before.Outline, after.Outline},
@@ -222,7 +129,7 @@ func compareDecks(key string, was, is map[string]EditionDeck) DeckChange {
 		}
 		words := wordChanges(before.Designs[one.Key].Fields, after.Designs[one.Key].Fields)
 		if one != other || words != nil {
-			d.Changed = append(d.Changed, DesignChange{Before: other, After: one, Words: words})
+			d.Changed = append(d.Changed, compared.DesignChange{Before: other, After: one, Words: words})
 		}
 	}
 	for _, copies := range before.Copies {
@@ -234,19 +141,19 @@ func compareDecks(key string, was, is map[string]EditionDeck) DeckChange {
 }
 
 // shown are a deck's designs by their keys.
-func (d EditionDeck) shown() map[string]DesignShown {
-	all := map[string]DesignShown{}
+func (d EditionDeck) shown() map[string]compared.DesignShown {
+	all := map[string]compared.DesignShown{}
 	for _, c := range d.Copies {
 		design := d.Designs[c.Design]
-		all[c.Design] = DesignShown{Key: c.Design, Name: design.Name, Copies: c.Copies, Front: design.Front, Back: design.Back}
+		all[c.Design] = compared.DesignShown{Key: c.Design, Name: design.Name, Copies: c.Copies, Front: design.Front, Back: design.Back}
 	}
 	return all
 }
 
-func wordChanges(before, after map[string]string) (changes []WordChange) {
+func wordChanges(before, after map[string]string) (changes []compared.WordChange) {
 	for _, field := range slices.Sorted(maps.Keys(union(orEmpty(before), orEmpty(after)))) {
 		if before[field] != after[field] {
-			changes = append(changes, WordChange{field, before[field], after[field]})
+			changes = append(changes, compared.WordChange{Field: field, Before: before[field], After: after[field]})
 		}
 	}
 	return changes
@@ -261,17 +168,17 @@ func orEmpty(m map[string]string) map[string]string {
 
 // moved finds designs that are gone from one deck and new in another: the same key and
 // front.
-func (c *Comparison) moved() {
+func moved(c *compared.Comparison) {
 	for i := range c.Decks {
 		from := &c.Decks[i]
-		from.Removed = slices.DeleteFunc(from.Removed, func(gone DesignShown) bool {
+		from.Removed = slices.DeleteFunc(from.Removed, func(gone compared.DesignShown) bool {
 			for j := range c.Decks {
 				to := &c.Decks[j]
-				at := slices.IndexFunc(to.Added, func(one DesignShown) bool { return one.Key == gone.Key && one.Front == gone.Front })
+				at := slices.IndexFunc(to.Added, func(one compared.DesignShown) bool { return one.Key == gone.Key && one.Front == gone.Front })
 				if at < 0 {
 					continue
 				}
-				to.Moved = append(to.Moved, DesignMoved{Design: to.Added[at], From: from.Key})
+				to.Moved = append(to.Moved, compared.DesignMoved{Design: to.Added[at], From: from.Key})
 				to.Added = slices.Delete(to.Added, at, at+1)
 				return true
 			}
@@ -279,6 +186,6 @@ func (c *Comparison) moved() {
 		})
 	}
 	for i := range c.Decks {
-		slices.SortFunc(c.Decks[i].Moved, func(a, b DesignMoved) int { return cmp.Compare(a.Design.Key, b.Design.Key) })
+		slices.SortFunc(c.Decks[i].Moved, func(a, b compared.DesignMoved) int { return cmp.Compare(a.Design.Key, b.Design.Key) })
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/kit"
 )
 
@@ -47,7 +48,7 @@ func TestAComparisonTellsWhatDiffers(t *testing.T) {
 	assert.Equal(t, []string{"picture"}, c.Kit)
 	require.Len(t, c.Decks, 1)
 	letters := c.Decks[0]
-	assert.Equal(t, []string{"letters", kit.Changed}, []string{letters.Key, letters.Change})
+	assert.Equal(t, []string{"letters", compared.Changed}, []string{letters.Key, letters.Change})
 	require.Len(t, letters.Changed, 1)
 	assert.Equal(t, "two-words", letters.Changed[0].After.Key)
 	assert.NotEqual(t, letters.Changed[0].Before.Front, letters.Changed[0].After.Front)

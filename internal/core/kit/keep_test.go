@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"damselfly.example/damselfly/internal/core/chance"
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/core/table/tabletest"
 )
@@ -66,7 +67,7 @@ func TestATableThatWasNotArrangedIsKeptAsItWas(t *testing.T) {
 	made := kept(t, k, result, tab, folder)
 	assert.Equal(t, tab.Bare().Places, laidOut(made, 3).Bare().Places)
 	assert.Equal(t, tab.Pieces, laidOut(made, 3).Pieces)
-	assert.Equal(t, Comparison{}, Compare(result.Edition, made), "it lies as before, whatever is written of it")
+	assert.Equal(t, compared.Comparison{}, Compare(result.Edition, made), "it lies as before, whatever is written of it")
 	before, _, _ := strings.Cut(string(k.text), "\ntable:")
 	after, _, _ := strings.Cut(string(folder[manifestFile]), "\ntable:")
 	assert.Equal(t, before, after, "the rest of kit.yaml stays, comments and all")
@@ -80,7 +81,7 @@ func TestABeginningIsKeptAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	result, err := k.Make(Making{})
 	require.NoError(t, err)
-	assert.Equal(t, Comparison{}, Compare(result.Edition, kept(t, k, result, laidOut(result.Edition, 4), folder)), string(folder[manifestFile]))
+	assert.Equal(t, compared.Comparison{}, Compare(result.Edition, kept(t, k, result, laidOut(result.Edition, 4), folder)), string(folder[manifestFile]))
 }
 
 func TestAnArrangedTableIsKeptInTheKit(t *testing.T) {

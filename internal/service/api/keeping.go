@@ -40,7 +40,7 @@ type checkSheet struct {
 }
 
 type sheetChecked struct {
-	Body wire.SheetCheck
+	Body sheet.Report
 }
 
 // uploadTime is how long an upload may take.
@@ -181,7 +181,7 @@ func (a *API) put(ctx context.Context, result *kit.Result, files []store.File, w
 	}
 	shown, err := shownKit(kept, callerOf(ctx), a.Store.Names())
 	shown.Edition, shown.At = put.Edition, put.At
-	return &kitPut{wire.KitPut{Kit: shown, Fresh: fresh, Decks: wire.Sizes(result.Edition), Warnings: result.Warnings}}, err
+	return &kitPut{wire.KitPut{Kit: shown, Fresh: fresh, Decks: Sizes(result.Edition), Warnings: result.Warnings}}, err
 }
 
 func mistakes(err error) error {

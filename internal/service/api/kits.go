@@ -11,6 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/table"
@@ -111,7 +112,7 @@ func (a *API) kitRoutes(h huma.API) {
 		OfKit
 		From int `query:"from" minimum:"1" required:"true"`
 		To   int `query:"to" minimum:"0" doc:"The newest if left out."`
-	}) (*compared, error) {
+	}) (*editionsCompared, error) {
 		k, to, err := a.editionSeen(ctx, OfEdition{in.OfKit, in.To})
 		if err != nil {
 			return nil, err
@@ -193,7 +194,7 @@ func (a *API) showKit(ctx context.Context, in *OfKit) (*kitShown, error) {
 	shown, err := shownKit(k, callerOf(ctx), a.Store.Names())
 	page := wire.KitPage{
 		Kit: shown, Path: kitPath(k.ID), Link: linkTo(ctx, kitPath(k.ID)), OnlyHere: onlyHere(ctx),
-		Description: edition.Description, Rules: edition.Rules, RulesFile: edition.RulesFile != "", Decks: wire.Sizes(edition),
+		Description: edition.Description, Rules: edition.Rules, RulesFile: edition.RulesFile != "", Decks: Sizes(edition),
 	}
 	for _, e := range editions {
 		page.Editions = append(page.Editions, wire.KitEdition(e))
@@ -201,11 +202,11 @@ func (a *API) showKit(ctx context.Context, in *OfKit) (*kitShown, error) {
 	return &kitShown{page}, err
 }
 
-type compared struct {
-	Body kit.Comparison
+type editionsCompared struct {
+	Body compared.Comparison
 }
 
-func (a *API) compare(ctx context.Context, k store.Kit, from, to int) (*compared, error) {
+func (a *API) compare(ctx context.Context, k store.Kit, from, to int) (*editionsCompared, error) {
 	var editions [2]kit.Edition
 	for i, number := range []int{from, to} {
 		edition, err := a.Store.Edition(ctx, k.ID, number)
@@ -217,7 +218,7 @@ func (a *API) compare(ctx context.Context, k store.Kit, from, to int) (*compared
 		}
 		editions[i] = edition
 	}
-	return &compared{kit.Compare(editions[0], editions[1]).Named(a.Store.Names().Outside)}, nil
+	return &editionsCompared{kit.Compare(editions[0], editions[1]).Named(a.Store.Names().Outside)}, nil
 }
 
 func kitPath(kit string) string { return "/kit/" + kit }
@@ -389,4 +390,13 @@ func (a *API) freeName(ctx context.Context, maker string, k store.Kit, want stri
 		name = fmt.Sprintf("%s %d", k.Name, n)
 	}
 	return name, nil
+}
+
+// Sizes lists the decks of a made kit.
+func Sizes(made kit.Edition) []wire.DeckSize {
+	var sizes []wire.DeckSize
+	for _, d := range made.Decks {
+		sizes = append(sizes, wire.DeckSize{Key: d.Key, Designs: len(d.Designs), Cards: d.Cards()})
+	}
+	return sizes
 }

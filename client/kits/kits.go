@@ -1,4 +1,5 @@
-package client
+// Package kits puts folders of kits on the shelf. It reads kits, and so brings more than the client does.
+package kits
 
 import (
 	"bytes"
@@ -9,12 +10,13 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/internal/core/kit"
 )
 
-// PutOptions say how a folder is put on the shelf. The zero value refuses a kit that looks
+// Options say how a folder is put on the shelf. The zero value refuses a kit that looks
 // wrong, and comes after whichever edition is the newest.
-type PutOptions struct {
+type Options struct {
 	Despite  bool                                     // keep it although something looks wrong
 	Note     string                                   // what is new in it
 	After    int                                      // the edition it was made from
@@ -24,11 +26,11 @@ type PutOptions struct {
 // PutFolder keeps a kit's folder as its next edition. Of its files only those are sent that
 // the service does not have of the maker; an upload that broke off goes on where it was. The loose
 // pictures that packed sheets were packed from stay where they are.
-func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (KitPut, error) {
-	want := KitFiles{Despite: o.Despite, Note: o.Note, After: o.After}
+func PutFolder(ctx context.Context, maker *client.Client, folder fs.FS, o Options) (client.KitPut, error) {
+	want := client.KitFiles{Despite: o.Despite, Note: o.Note, After: o.After}
 	files, err := hashed(folder)
 	if err != nil {
-		return KitPut{}, err
+		return client.KitPut{}, err
 	}
 	want.Files = files
 	names := map[string]string{} // by hash
@@ -39,30 +41,30 @@ func (c *Client) PutFolder(ctx context.Context, folder fs.FS, o PutOptions) (Kit
 		}
 		names[f.Hash] = f.Name
 	}
-	lacking, err := c.Lacking(ctx, hashes)
+	lacking, err := maker.Lacking(ctx, hashes)
 	if err != nil {
-		return KitPut{}, err
+		return client.KitPut{}, err
 	}
 	for _, hash := range lacking {
 		text, err := kit.ReadFile(folder, names[hash])
 		if err != nil {
-			return KitPut{}, err
+			return client.KitPut{}, err
 		}
 		reader := io.Reader(bytes.NewReader(text))
 		if o.Progress != nil {
 			reader = o.Progress(names[hash], text)
 		}
-		if err := c.PutFile(ctx, reader, int64(len(text))); err != nil {
-			return KitPut{}, err
+		if err := maker.PutFile(ctx, reader, int64(len(text))); err != nil {
+			return client.KitPut{}, err
 		}
 	}
-	return c.PutEdition(ctx, want)
+	return maker.PutEdition(ctx, want)
 }
 
 // hashed lists the files of a folder with their hashes, on all cores.
-func hashed(folder fs.FS) (files []KitFile, err error) {
+func hashed(folder fs.FS) (files []client.KitFile, err error) {
 	err = kit.WalkWanted(folder, func(name string) error {
-		files = append(files, KitFile{Name: name})
+		files = append(files, client.KitFile{Name: name})
 		return nil
 	})
 	if err != nil {
