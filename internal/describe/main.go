@@ -4,6 +4,8 @@
 package main
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"os"
 
@@ -37,8 +39,8 @@ func described() (map[string][]byte, error) {
 	}
 	names, err := clientNames()
 	return map[string][]byte{
-		"docs/openapi.json":                 append(openapi, '\n'),
-		"docs/messages.json":                messages,
+		"docs/openapi.json":                 indented(openapi),
+		"docs/messages.json":                indented(messages),
 		"docs/kit.schema.json":              kitSchema(),
 		"docs/command-line.md":              commandLine(),
 		"console/public/docs/problems.html": problemsPage(known),
@@ -47,6 +49,15 @@ func described() (map[string][]byte, error) {
 		"console/src/api/vectors.gen.json":  vectorsOf(),
 		"console/src/bench/types.gen.ts":    benchTypes(),
 	}, err
+}
+
+// indented is JSON with a value a line, so that what changes in it can be read.
+func indented(text []byte) []byte {
+	var out bytes.Buffer
+	if err := json.Indent(&out, bytes.TrimSpace(text), "", " "); err != nil {
+		panic(err) // it was written by this program
+	}
+	return append(out.Bytes(), '\n')
 }
 
 func write(files map[string][]byte) error {
