@@ -235,13 +235,9 @@ func (k *kitStart) add(name, file string) error {
 	return nil
 }
 
-// key is a key that is free, made of a name. YAML takes null for none.
+// key is a key that is free, made of a name.
 func (k *kitStart) key(name, instead string) string {
-	like := deck.KeyFrom(name, instead)
-	key := like
-	for n := 2; key == "null" || slices.Contains(k.keys, key); n++ {
-		key = fmt.Sprintf("%s-%d", like, n)
-	}
+	key := deck.FreeKey(name, instead, func(key string) bool { return slices.Contains(k.keys, key) })
 	k.keys = append(k.keys, key)
 	return key
 }

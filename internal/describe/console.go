@@ -3,8 +3,10 @@ package main
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/steps"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -34,6 +36,7 @@ func consoleTables() []byte {
 	}
 	out.WriteString("} as const;\n\n")
 	fmt.Fprintf(&out, "export const zoneKinds = %s as const;\nexport const pieceKinds = %s as const;\n\n", written(table.ZoneKinds), written(table.PieceKinds))
+	fmt.Fprintf(&out, "/** Letters that stand in keys as others, each with those. */\nexport const latin = %s as const;\n\n", written(slices.Collect(slices.Chunk(deck.Latin, 2))))
 	out.WriteString("/** Millimetres, degrees, letters, bytes, seconds and numbers of things. */\nexport const limits = {\n")
 	for _, l := range limits {
 		fmt.Fprintf(&out, "  %s: %v,\n", l.name, int(l.is))

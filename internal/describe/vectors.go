@@ -4,8 +4,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"image"
+	"slices"
 	"strings"
 
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/grid"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/steps"
@@ -19,6 +21,13 @@ type vectors struct {
 	Distances []distanceVector
 	Sheets    []sheetVector
 	Names     []nameVector
+	Keys      []keyVector
+}
+
+type keyVector struct {
+	Name  string   `json:"name"`
+	Taken []string `json:"taken"`
+	Key   string   `json:"key"`
 }
 
 type nameVector struct {
@@ -64,7 +73,7 @@ func vectorsOf() []byte {
 			}
 		}
 	}
-	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 7, Rows: 3, Margin: sheet.Around(11), Gutter: sheet.Between(5)}, {Columns: 3, Rows: 2, Margin: sheet.Margin{9, 14, 3, 40}, Gutter: sheet.Gutter{7, 2}}, {Columns: 1, Rows: 9, Gutter: sheet.Between(2)}, {Columns: 10, Rows: 7, Margin: sheet.Around(1)}} {
+	for _, g := range []sheet.Grid{{Columns: 4, Rows: 4}, {Columns: 7, Rows: 3, Margin: sheet.Around(11), Gutter: sheet.Between(5)}, {Columns: 3, Rows: 2, Margin: sheet.Margin{9, 14, 3, 40}, Gutter: sheet.Gutter{7, 2}}, {Columns: 1, Rows: 9, Gutter: sheet.Between(2)}, {Columns: 9, Rows: 6, Margin: sheet.Around(1)}} {
 		for _, size := range []image.Point{{X: 1003, Y: 777}, {X: 2048, Y: 1431}} {
 			for _, cell := range []int{1, g.Columns, (g.Cells() + 1) / 2, g.Cells()} {
 				r := g.Cell(size, cell)
@@ -78,9 +87,18 @@ func vectorsOf() []byte {
 	} {
 		v.Names = append(v.Names, nameVector{name, steps.Quote(name)})
 	}
+	long := strings.Repeat("reed ", 20)
+	for _, name := range []string{
+		"weather", "Spring tide!", "Über Öl", "U\u0308ber O\u0308l", "Straße 7", "Łódź", "Ærø", "İzmir", "Kåre's  --  ferry", "-x-", "潮が満ちる 4", "日本", "", "null", "a_b.c", "№5 ½", long, "þorn & ðæl",
+	} {
+		for _, taken := range [][]string{{}, {"weather", "spring-tide", "spring-tide-2", "cards", "cards-2", strings.TrimRight(strings.ReplaceAll(long[:40], " ", "-"), "-")}} {
+			key := deck.FreeKey(name, "cards", func(key string) bool { return slices.Contains(taken, key) })
+			v.Keys = append(v.Keys, keyVector{name, taken, key})
+		}
+	}
 	var out strings.Builder
-	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n],\n\"names\": [\n%s\n]}\n",
-		lines(v.Cells), lines(v.Distances), lines(v.Sheets), lines(v.Names))
+	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n],\n\"names\": [\n%s\n],\n\"keys\": [\n%s\n]}\n",
+		lines(v.Cells), lines(v.Distances), lines(v.Sheets), lines(v.Names), lines(v.Keys))
 	return []byte(out.String())
 }
 

@@ -62,6 +62,9 @@ export const mayDo = {
 export const zoneKinds = ["pile", "row", "grid", "hand"] as const;
 export const pieceKinds = ["counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"] as const;
 
+/** Letters that stand in keys as others, each with those. */
+export const latin = [["ä", "ae"],["ö", "oe"],["ü", "ue"],["ß", "ss"],["æ", "ae"],["œ", "oe"],["ø", "o"],["ł", "l"],["đ", "d"],["ð", "d"],["þ", "th"],["ı", "i"]] as const;
+
 /** Millimetres, degrees, letters, bytes, seconds and numbers of things. */
 export const limits = {
   seats: 12,

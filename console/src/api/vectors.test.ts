@@ -1,6 +1,7 @@
 // What the console computes as the core does is compared with what the core computed.
 import { describe, expect, it } from "vitest";
 import { cellBox as sheetBox } from "../bench/grid";
+import { freeKey } from "../bench/keys";
 import { quoted } from "../table/complete";
 import { cellBox, cellName, cellPlace, distance, readCell } from "../table/cells";
 import type { Place } from "./client";
@@ -66,5 +67,13 @@ describe("the cells of a sheet", () => {
     for (const { grid, size, cell, box } of vectors.sheets) {
       expect(sheetBox(grid, [size[0] ?? 0, size[1] ?? 0], cell), JSON.stringify({ grid, size, cell })).toEqual(box);
     }
+  });
+});
+
+describe("a key made of a name", () => {
+  it("is the one that the core makes", () => {
+    expect(vectors.keys.length).toBeGreaterThan(30);
+    for (const { name, taken, key } of vectors.keys)
+      expect(freeKey(name, "cards", Object.fromEntries(taken.map((t) => [t, true]))), name).toBe(key);
   });
 });

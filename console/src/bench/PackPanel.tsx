@@ -2,7 +2,8 @@
 // before it is said to.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { addressOf, core, during, edit, freeName, putFiles, useDraft } from "./draft";
+import { addressOf, core, during, edit, putFiles, useDraft } from "./draft";
+import { freeKey } from "./keys";
 import { makeDeck } from "./taking";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Packed, Packing } from "./types";
@@ -16,8 +17,9 @@ function freeSheet(like: string, n: number): string {
   const { files, manifest } = useDraft.getState();
   const taken: Record<string, unknown> = { ...manifest.sheets };
   for (const file of Object.keys(files)) taken[file.replace(/\.[a-z]+$/i, "")] = true;
-  let name = freeName(like, taken);
-  while (Array.from({ length: n }, (_, i) => baseOf(name, i)).some((base) => base in taken)) name = freeName(`${name}-sheet`, taken);
+  let name = freeKey(like, "cards", taken);
+  while (Array.from({ length: n }, (_, i) => baseOf(name, i)).some((base) => base in taken))
+    name = freeKey(`${name}-sheet`, "cards", taken);
   return name;
 }
 
@@ -28,9 +30,7 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
   const asked = JSON.stringify([files, packing]);
   const working = done.of !== asked;
   const { sheets: packed, problem } = done;
-  const [name, setName] = useState(() =>
-    freeName(files[0]?.includes("/") ? (files[0].split("/")[0] ?? "cards") : "cards", manifest.sheets),
-  );
+  const [name, setName] = useState(() => freeKey(files[0]?.includes("/") ? (files[0].split("/")[0] ?? "") : "", "cards", manifest.sheets));
   useEffect(() => {
     let current = true;
     const [names, how] = JSON.parse(asked) as [string[], Packing];
@@ -78,7 +78,7 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
     <section aria-label="Pack pictures" className="bench-pack">
       <h2>Pack {plural(files.length, "picture")} to a sheet</h2>
       <div className="bench-numbers">
-        <TextField label="Name" value={name} onChange={(v) => setName(freeName(v ?? "cards", undefined))} />
+        <TextField label="Name" value={name} onChange={(v) => setName(freeKey(v ?? "", "cards", undefined))} />
         <NumberField
           label="Columns"
           value={packing.columns ?? 0}

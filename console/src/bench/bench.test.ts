@@ -6,7 +6,7 @@ vi.mock("comlink", () => ({
 }));
 vi.stubGlobal("Worker", vi.fn());
 
-const { edit, freeName, openDraft, putFiles, redo, undo, unzipped, useDraft, zipped } = await import("./draft");
+const { edit, openDraft, putFiles, redo, undo, unzipped, useDraft, zipped } = await import("./draft");
 const { cellBox, fits, sameGrid, shown, typed, written } = await import("./grid");
 const { problemsOf } = await import("./Problems");
 
@@ -121,10 +121,6 @@ describe("the kit on the bench", () => {
     expect(Object.keys(useDraft.getState().files).sort()).toEqual(["art/a.png", "kit.yaml"]);
     expect(useDraft.getState().manifest.name).toBe("B");
     expect(() => unzipped(zipped({ "a.png": new Uint8Array([1]) }))).toThrow("The zip holds no kit.yaml.");
-  });
-  it("finds names that are free", () => {
-    expect(freeName("My Letters (2).CSV", {})).toBe("my-letters-2");
-    expect(freeName("letters.csv", { letters: 1, "letters-2": 1 })).toBe("letters-3");
   });
 });
 

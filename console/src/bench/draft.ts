@@ -209,23 +209,6 @@ export function zipped(files: Record<string, Uint8Array>): Uint8Array {
   return zipSync(entries);
 }
 
-/** A free name beginning with some text: letters, letters-2. */
-export function freeName(like: string, taken: Record<string, unknown> | undefined): string {
-  const base =
-    like
-      .toLowerCase()
-      .replace(/ß/g, "ss")
-      .normalize("NFD")
-      .replace(/\p{M}/gu, "")
-      .replace(/\.[a-z]+$/, "")
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-+|-+$/g, "")
-      .slice(0, 36) || "sheet";
-  let name = base;
-  for (let n = 2; taken && name in taken; n++) name = `${base}-${n}`;
-  return name;
-}
-
 /** An address under which the page shows a file of the kit. */
 const shown = new WeakMap<Uint8Array, string>();
 export function addressOf(bytes: Uint8Array | undefined): string | undefined {

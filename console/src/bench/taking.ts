@@ -1,7 +1,8 @@
 // What is dropped or chosen, taken into the kit: a whole kit, sheets, loose pictures, tables.
 import { gutterOf, marginOf, written } from "./grid";
+import { freeKey, stem } from "./keys";
 import type { Grid } from "./types";
-import { core, edit, freeName, isPicture, isTableFile, openDraft, putFiles, unzipped, useDraft } from "./draft";
+import { core, edit, isPicture, isTableFile, openDraft, putFiles, unzipped, useDraft } from "./draft";
 
 export interface Taken {
   name: string;
@@ -54,7 +55,7 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
 export async function beginLayout(deck: string, rows: string, again = false): Promise<string | undefined> {
   const layout = await core().beginLayout(rows);
   if (!layout) return undefined;
-  const name = freeName(deck, useDraft.getState().manifest.layouts);
+  const name = freeKey(deck, "layout", useDraft.getState().manifest.layouts);
   edit(["layouts", name], layout, again);
   edit(["decks", deck, "layout"], name, true);
   return name;
@@ -65,7 +66,7 @@ async function addTables(file: string): Promise<string> {
   const tabs = /\.xlsx$/i.test(file) ? await core().tabs(file) : [];
   const names: string[] = [];
   for (const tab of tabs.length > 1 ? tabs : [""]) {
-    const name = freeName(tab || file, useDraft.getState().manifest.decks);
+    const name = freeKey(tab || stem(file), "cards", useDraft.getState().manifest.decks);
     const rows = tab ? `${file}#${tab}` : file;
     edit(["decks", name], { rows }, true); // what is taken in is one change, with the file
     await beginLayout(name, rows, true).catch(() => undefined); // what is wrong with the file is told with its rows
@@ -107,7 +108,7 @@ function areSheets(seen: Look[]): boolean {
  *  seen is written down; one that is not stays a guess, and is told as one. */
 function addSheet(file: string, { grid, sure }: Look): string {
   const { manifest } = useDraft.getState();
-  const name = freeName(file, manifest.sheets);
+  const name = freeKey(stem(file), "sheet", manifest.sheets);
   edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file }, true);
   if (!manifest.name || manifest.name === "My game") edit(["name"], title(name), true);
   makeDeck(name, true);
@@ -122,7 +123,7 @@ function laid(grid: Grid) {
 
 /** Makes a deck of a sheet's cards, and says its name. */
 export function makeDeck(sheet: string, again = false): string {
-  const name = freeName(sheet, useDraft.getState().manifest.decks);
+  const name = freeKey(sheet, "cards", useDraft.getState().manifest.decks);
   edit(["decks", name], { sheet }, again);
   return name;
 }

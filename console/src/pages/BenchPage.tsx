@@ -5,7 +5,8 @@ import Button from "react-bootstrap/Button";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { Begin } from "../bench/Begin";
 import { DeckEditor } from "../bench/DeckEditor";
-import { core, during, freeName, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
+import { core, during, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
+import { freeKey } from "../bench/keys";
 import { Keep } from "../bench/Keep";
 import { goOnWith, keepDrafts, keptDraft, useNotKept } from "../bench/keptDraft";
 import { KitFields } from "../bench/KitFields";
@@ -99,7 +100,7 @@ export function BenchPage() {
             <Button
               size="sm"
               variant="outline-secondary"
-              onClick={() => save(`${freeName(manifest.name ?? "kit", undefined)}.zip`, zipped(files))}
+              onClick={() => save(`${freeKey(manifest.name ?? "", "kit", undefined)}.zip`, zipped(files))}
             >
               Take away
             </Button>

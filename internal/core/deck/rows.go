@@ -230,7 +230,10 @@ func KeyShape(key string) bool {
 
 // latin are letters that Unicode does not take apart into a plain one and its mark, and those of
 // German as they are written without marks.
-var latin = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "ß", "ss", "æ", "ae", "œ", "oe", "ø", "o", "ł", "l", "đ", "d", "ð", "d", "þ", "th", "ı", "i")
+var latin = strings.NewReplacer(Latin...)
+
+// Latin are those letters, each with what stands for it.
+var Latin = []string{"ä", "ae", "ö", "oe", "ü", "ue", "ß", "ss", "æ", "ae", "œ", "oe", "ø", "o", "ł", "l", "đ", "d", "ð", "d", "þ", "th", "ı", "i"}
 
 // keyOfRow makes a key of a row's name. A name with letters that are not Latin is told by a number that is made of it,
 // "潮が満ちる 4" as "4-730113094": so its card stays what it is when rows are added before it. Without a name it is
@@ -253,6 +256,17 @@ func keyOfRow(name string, row int) string {
 func KeyFrom(name, instead string) string {
 	made, _ := plainLetters(name)
 	return cmp.Or(made, instead)
+}
+
+// FreeKey is a key made of a name that is not taken: letters, letters-2. YAML takes null for none.
+func FreeKey(name, instead string, taken func(key string) bool) string {
+	like := KeyFrom(name, instead)
+	key := like
+	for n := 2; key == "null" || taken(key); n++ {
+		number := fmt.Sprintf("-%d", n)
+		key = strings.TrimRight(like[:min(len(like), maxKey-len(number))], "-") + number
+	}
+	return key
 }
 
 // plainLetters is what small Latin letters, digits and hyphens say of a name, and whether they say less than it does:
