@@ -175,6 +175,8 @@ function Against({ of }: { of: Origin }) {
     gcTime: 0,
     retry: false,
     queryFn: async () => {
+      const { kept } = useDraft.getState();
+      if (kept) return core().compareWith(kept); // as it was opened
       const params = { path: { kit: of.kit }, query: { edition: of.edition } };
       const zip = given(await asMaker.GET("/api/kits/{kit}/zip", { params, parseAs: "arrayBuffer" })) as unknown as ArrayBuffer;
       return core().compareWith(unzipped(new Uint8Array(zip)));

@@ -329,8 +329,17 @@ describe("keeping the draft", () => {
     expect(asked.filter((a) => a.path === "/api/editions").length).toBe(2);
   });
 
+  it("is compared with the edition as it was opened, which is not fetched again", async () => {
+    useDraft.setState({ of: origin, kept: useDraft.getState().files });
+    const asked = service({});
+    shown();
+    await press("Keep …");
+    expect(await screen.findByText(/^Against edition 2: /)).toBeTruthy();
+    expect(asked.filter((a) => a.path.endsWith("/zip"))).toEqual([]);
+  });
+
   it("asks before it comes after an edition that somebody kept meanwhile", async () => {
-    useDraft.setState({ of: origin });
+    useDraft.setState({ of: origin, kept: null });
     const asked = service({
       "GET /api/kits/k1/zip": [404, { detail: "no zip here" }],
       "POST /api/editions": ({ body }) =>
