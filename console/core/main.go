@@ -16,6 +16,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"slices"
 	"strings"
 	"syscall/js"
 
@@ -169,6 +170,7 @@ func (b *bench) pack(args []js.Value) (any, error) {
 	if err := errors.Join(json.Unmarshal([]byte(args[0].String()), &names), json.Unmarshal([]byte(args[1].String()), &p)); err != nil {
 		return nil, err
 	}
+	slices.SortFunc(names, sheet.CompareNames) // as the command line takes a folder
 	var sources []sheet.Source
 	for _, name := range names {
 		s, err := b.source(name)
