@@ -17,6 +17,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -78,11 +79,11 @@ type API struct {
 	paced      struct{ acts, grips, points, joins *paces }
 	makers     *makerCache
 	counted    http.Handler
-	registry   *prometheus.Registry
 	recent     recent
 	gone       outage
 	since      time.Time
 	people     *prometheus.GaugeVec
+	peopleNow  atomic.Int64 // who are connected
 	requests   *prometheus.CounterVec
 	took       prometheus.Histogram
 	sockets    sync.WaitGroup // those that are served
@@ -356,7 +357,6 @@ func (a *API) ready(w http.ResponseWriter, r *http.Request) {
 // metrics are those of the service and of the Go runtime.
 func (a *API) metrics() http.Handler {
 	registry := prometheus.NewRegistry()
-	a.registry = registry
 	registry.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	registry.MustRegister(a.Rooms.Collectors()...)
 	a.requests = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "damselfly_requests_total", Help: "Requests, by method and status."}, []string{"method", "status"})

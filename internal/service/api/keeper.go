@@ -13,8 +13,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
-	dto "github.com/prometheus/client_model/go"
 
+	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
@@ -124,9 +124,8 @@ type recent struct {
 }
 
 type beat struct {
-	at               time.Time
-	actions, commits float64
-	seconds          float64
+	at   time.Time
+	done room.Done
 }
 
 // beatEvery is how often is counted.
@@ -150,28 +149,11 @@ func (a *API) Count(ctx context.Context) {
 	}
 }
 
-// beat reads what is counted now.
-func (a *API) beat() beat {
-	b := beat{at: time.Now()}
-	families, err := a.registry.Gather()
-	if err != nil {
-		return b
-	}
-	for _, f := range families {
-		for _, m := range f.GetMetric() {
-			switch f.GetName() {
-			case "damselfly_actions_total":
-				b.actions += m.GetCounter().GetValue()
-			case "damselfly_commit_seconds":
-				b.commits, b.seconds = float64(m.GetHistogram().GetSampleCount()), m.GetHistogram().GetSampleSum()
-			}
-		}
-	}
-	return b
-}
+// beat is what is counted now.
+func (a *API) beat() beat { return beat{time.Now(), a.Rooms.Done()} }
 
 func (a *API) status(ctx context.Context) (wire.Status, error) {
-	s := wire.Status{Version: Version, Since: a.since.UnixMilli(), Saving: a.Rooms.Saving(), RoomsLive: a.Rooms.Live(), People: a.peopleNow()}
+	s := wire.Status{Version: Version, Since: a.since.UnixMilli(), Saving: a.Rooms.Saving(), RoomsLive: a.Rooms.Live(), People: int(a.peopleNow.Load())}
 	var err error
 	if s.Database, s.Schema, err = a.Store.Versions(ctx); err != nil {
 		return s, err
@@ -186,10 +168,10 @@ func (a *API) status(ctx context.Context) (wire.Status, error) {
 	if len(a.recent.beats) > 0 {
 		was := a.recent.beats[0]
 		if span := now.at.Sub(was.at).Seconds(); span > 0 {
-			s.ActionsASecond = (now.actions - was.actions) / span
+			s.ActionsASecond = float64(now.done.Actions-was.done.Actions) / span
 		}
-		if n := now.commits - was.commits; n > 0 {
-			s.CommitMillis = (now.seconds - was.seconds) / n * 1000
+		if n := now.done.Commits - was.done.Commits; n > 0 {
+			s.CommitMillis = (now.done.Committing - was.done.Committing).Seconds() / float64(n) * 1000
 		}
 	}
 	a.recent.mutex.Unlock()
@@ -203,21 +185,3 @@ func (a *API) status(ctx context.Context) (wire.Status, error) {
 
 // DiskShort is how many bytes left are little.
 const DiskShort = 2 << 30
-
-// peopleNow counts who is connected.
-func (a *API) peopleNow() (n int) {
-	families, err := a.registry.Gather()
-	if err != nil {
-		return 0
-	}
-	for _, f := range families {
-		if f.GetName() == "damselfly_people" {
-			for _, m := range f.GetMetric() {
-				n += int(gauge(m))
-			}
-		}
-	}
-	return n
-}
-
-func gauge(m *dto.Metric) float64 { return m.GetGauge().GetValue() }

@@ -138,6 +138,8 @@ func (p *person) stay() {
 	here := p.api.people.WithLabelValues(as)
 	here.Inc()
 	defer here.Dec()
+	p.api.peopleNow.Add(1)
+	defer p.api.peopleNow.Add(-1)
 	p.read(ctx)
 	p.api.Rooms.Leave(p.room, p.listener)
 	<-p.listener.Gone()

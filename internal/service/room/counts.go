@@ -3,6 +3,7 @@ package room
 import (
 	"cmp"
 	"context"
+	"sync"
 	"time"
 	"weak"
 
@@ -20,6 +21,22 @@ type counts struct {
 	loads   prometheus.Counter
 
 	conflicts prometheus.Counter // of commits, that were tried again
+
+	so Done // of all of them, for who asks the service itself
+	mu sync.Mutex
+}
+
+// Done is what was done since the service began.
+type Done struct {
+	Actions, Commits int64
+	Committing       time.Duration // all commits together
+}
+
+// Done is what was done since the service began.
+func (r *Rooms) Done() Done {
+	r.counts.mu.Lock()
+	defer r.counts.mu.Unlock()
+	return r.counts.so
 }
 
 func newCounts() *counts {
@@ -54,6 +71,9 @@ const (
 func (c *counts) act(a table.Action, outcome string) {
 	if a != nil {
 		c.acts.WithLabelValues(wordOf(a), outcome).Inc()
+		c.mu.Lock()
+		c.so.Actions++
+		c.mu.Unlock()
 	}
 }
 
@@ -67,7 +87,11 @@ func wordOf(a table.Action) string {
 
 // committed notes a commit.
 func (c *counts) committed(entries int, began time.Time) {
-	c.commits.Observe(time.Since(began).Seconds())
+	took := time.Since(began)
+	c.mu.Lock()
+	c.so.Commits, c.so.Committing = c.so.Commits+1, c.so.Committing+took
+	c.mu.Unlock()
+	c.commits.Observe(took.Seconds())
 	c.entries.Observe(float64(entries))
 }
 
