@@ -230,7 +230,7 @@ func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {
 		"no such place":   {"POST", acts, ada.Key, `{"action":{"do":"shuffle","place":"attic"}}`, 404, "no-such-place", `There is no place "attic" on this table.`},
 		"another's hand":  {"POST", acts, ada.Key, `{"steps":"move 1 of hand of Bo to sky"}`, 403, "belongs-to-another-seat", "The satchel of Bo is theirs alone; ask Bo to give you a card."},
 		"unknown action":  {"POST", acts, ada.Key, `{"action":{"do":"juggle"}}`, 400, "not-understood", `"do" is "juggle", and there is no such action; there is ` + strings.Join(table.ActionWords(), ", ")},
-		"no JSON":         {"POST", acts, ada.Key, `draw two`, 422, "not-valid", `What was sent cannot be read as a JSON object; it begins "draw two".`},
+		"no JSON":         {"POST", acts, ada.Key, `draw two`, 400, "not-understood", `What was sent cannot be read as a JSON object; it begins "draw two".`},
 		"too large":       {"POST", acts, ada.Key, `{"steps":"` + strings.Repeat("x", 200_000) + `"}`, 413, "too-large", "What was sent is too large: 128 KiB are taken here."},
 		"no such room":    {"GET", "/api/rooms/nowhere", "", nil, 404, "no-such-room", `There is no room "nowhere" here. Check the link you were sent.`},
 		"no such kit":     {"POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Marsh"}, 404, "no-such-kit", `You have no kit "Marsh"; you have "Marsh Post".`},
