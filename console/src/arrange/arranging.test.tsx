@@ -1,8 +1,8 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, screen } from "@testing-library/react";
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 import type { Piece, Place, View } from "../api/client";
-import { tableItems } from "../table/TableMenu";
+import { leaveTable } from "../table/ofTable";
 import type { TableParts } from "../table/TableContext";
 import { place, viewOf } from "../testing/samples";
 import { layParts } from "../testing/table";
@@ -58,11 +58,14 @@ describe("who sees what", () => {
     expect(mayArrange(view)).toBe(true);
     expect(mayArrange({ ...view, you: 2 })).toBe(false);
     expect(mayArrange({ ...view, you: 2, settings: { ...view.settings, arrange: "everyone" } })).toBe(true);
-    expect(tableItems({ ...view, you: 2 }, true, false, vi.fn()).map((i) => i.label)).toEqual([
-      "Copy the link to this room",
-      "Everything home",
-    ]);
   });
+});
+
+it("is over at the next table", () => {
+  startArranging();
+  useArranging.setState({ as: 2, meant: ["zone:sky"] });
+  leaveTable();
+  expect(useArranging.getState()).toMatchObject({ on: false, meant: [], as: -1 });
 });
 
 describe("frames", () => {

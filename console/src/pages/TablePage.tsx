@@ -34,6 +34,7 @@ import "./bar.css";
 import "./doorway.css";
 import "./TablePage.css";
 
+const Frames = lazy(() => import("../arrange/Frames").then((m) => ({ default: m.Frames })));
 const Inspector = lazy(() => import("../arrange/Inspector").then((m) => ({ default: m.Inspector })));
 const Palette = lazy(() => import("../arrange/Palette").then((m) => ({ default: m.Palette })));
 
@@ -98,6 +99,7 @@ function LaidTable({ connection, live, view: settled, bar }: { connection: Table
   const frame = useRef<HTMLDivElement>(null);
   const arranging = useArranging((s) => s.on);
   const as = useArranging((s) => s.as);
+  const toggle = arranging ? stopArranging : startArranging;
   const chosen = useMemo(() => stillThere(choice, view), [choice, view]);
   const canAct = live.connection === "live" && live.saving && view.you > 0 && !view.settings.ended;
   const act = useCallback(async (action: Action) => !isProblem(await connection.act({ action })), [connection]);
@@ -140,7 +142,7 @@ function LaidTable({ connection, live, view: settled, bar }: { connection: Table
           if (canAct) void act({ do: "undo" });
           break;
         case "arrange":
-          if (canAct && mayArrange(view)) (arranging ? stopArranging : startArranging)();
+          if (canAct && mayArrange(view)) toggle();
           break;
       }
       if (arranging) return;
@@ -154,7 +156,7 @@ function LaidTable({ connection, live, view: settled, bar }: { connection: Table
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [view, chosen, act, canAct, count, arranging]);
+  }, [view, chosen, act, canAct, count, arranging, toggle]);
 
   const parts = useMemo<TableParts>(
     () => ({
@@ -199,7 +201,7 @@ function LaidTable({ connection, live, view: settled, bar }: { connection: Table
           >
             Undo
           </Button>
-          <TableMenu />
+          <TableMenu arranging={mayArrange(view) ? { on: arranging, toggle } : null} />
           <Button size="sm" variant="outline-secondary" className="log-button" aria-pressed={showLog} onClick={() => setShowLog(!showLog)}>
             Log
           </Button>
@@ -208,7 +210,17 @@ function LaidTable({ connection, live, view: settled, bar }: { connection: Table
           </Button>
         </header>
         <ConnectionState live={live} ended={!!view.settings.ended} />
-        <Mat onScale={onScale} frame={frame} />
+        <Mat
+          onScale={onScale}
+          frame={frame}
+          over={
+            arranging && (
+              <Suspense>
+                <Frames />
+              </Suspense>
+            )
+          }
+        />
         {arranging ? (
           <Suspense>
             <Inspector />

@@ -1,6 +1,5 @@
 // The mat with everything that lies on it, scaled to fit, zoomed and moved.
-import { lazy, Suspense, useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type RefObject } from "react";
-import { useArranging } from "../arrange/arranging";
+import { useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type ReactNode, type RefObject } from "react";
 import type { Place, View } from "../api/client";
 import { usePicture } from "../api/pictures";
 import { partsOf } from "./cells";
@@ -18,19 +17,18 @@ import { useTable } from "./TableContext";
 import { useViewport, whole, zoomedAt } from "./viewport";
 import "./Mat.css";
 
-const Frames = lazy(() => import("../arrange/Frames").then((m) => ({ default: m.Frames })));
-
 interface Props {
   /** Pixels of a millimetre as it is seen, and as it is drawn: while one zooms, what is drawn is only scaled. */
   onScale: (millimetre: number, drawn: number) => void;
   frame: RefObject<HTMLDivElement | null>;
+  /** What is laid over all of it, such as the frames of arranging; then no box chooses cards. */
+  over?: ReactNode;
 }
 
-export function Mat({ onScale, frame }: Props) {
+export function Mat({ onScale, frame, over }: Props) {
   const { view, choose, millimetre, point } = useTable();
   const [fit, setFit] = useState(1);
   const { zoom, x, y } = useViewport();
-  const arranging = useArranging((s) => s.on);
   const measuring = useMeasuring((s) => s.on);
   const onFelt = useDragging(({ dragging }) => dragging?.state === "moving" && !!dragging.drop && !dragging.over);
   const { wide, high } = view.settings;
@@ -102,13 +100,9 @@ export function Mat({ onScale, frame }: Props) {
         <Lying view={view} />
         <Pointers />
         <Measure />
-        {arranging && (
-          <Suspense>
-            <Frames />
-          </Suspense>
-        )}
+        {over}
       </div>
-      {!arranging && !measuring && <BoxChoice frame={frame} />}
+      {!over && !measuring && <BoxChoice frame={frame} />}
       <Looking frame={frame} fit={fit} />
     </div>
   );

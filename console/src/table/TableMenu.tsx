@@ -1,16 +1,20 @@
 // What can be done with the table as a whole, most of it by the host.
 import { useCallback, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { mayArrange, startArranging, stopArranging, useArranging } from "../arrange/arranging";
 import type { Action, View } from "../api/client";
 import { askFor } from "./Asking";
 import { pageKeys } from "./keymap";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
 
-export function TableMenu() {
+/** Arranging, for who may: whether one does, and how to begin or stop. */
+interface Arranging {
+  on: boolean;
+  toggle: () => void;
+}
+
+export function TableMenu({ arranging }: { arranging: Arranging | null }) {
   const { view, act, canAct } = useTable();
-  const arranging = useArranging((s) => s.on);
   const [at, setAt] = useState<MenuAt | null>(null);
   const close = useCallback(() => setAt(null), []);
   return (
@@ -36,7 +40,7 @@ export function TableMenu() {
   );
 }
 
-export function tableItems(view: View, canAct: boolean, arranging: boolean, act: (action: Action) => void): Item[] {
+export function tableItems(view: View, canAct: boolean, arranging: Arranging | null, act: (action: Action) => void): Item[] {
   const { settings } = view;
   const items: Item[] = [{ label: "Copy the link to this room", run: () => void navigator.clipboard?.writeText(location.href) }];
   if (!canAct) return items;
@@ -70,11 +74,11 @@ export function tableItems(view: View, canAct: boolean, arranging: boolean, act:
         () => act({ do: "everything-home" }),
       ),
   });
-  if (mayArrange(view))
+  if (arranging)
     items.push(
-      arranging
-        ? { label: "Stop arranging", run: stopArranging }
-        : { label: "Arrange the table", key: pageKeys.arrange.keys[0], run: startArranging },
+      arranging.on
+        ? { label: "Stop arranging", run: arranging.toggle }
+        : { label: "Arrange the table", key: pageKeys.arrange.keys[0], run: arranging.toggle },
     );
   if (settings.host !== view.you) return items;
   items.push(

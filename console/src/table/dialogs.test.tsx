@@ -1,7 +1,6 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { LogLine, View } from "../api/client";
-import { startArranging, useArranging } from "../arrange/arranging";
 import { place, viewOf } from "../testing/samples";
 import { layParts } from "../testing/table";
 import { askFor, Asking } from "./Asking";
@@ -62,7 +61,16 @@ describe("a question", () => {
 });
 
 describe("the menu of the table", () => {
-  const labels = (change: Partial<View>, canAct = true) => tableItems({ ...view, ...change }, canAct, false, vi.fn()).map((i) => i.label);
+  const labels = (change: Partial<View>, canAct = true) => tableItems({ ...view, ...change }, canAct, null, vi.fn()).map((i) => i.label);
+
+  it("has arranging for who may", () => {
+    expect(labels({})).not.toContain("Arrange the table");
+    const toggle = vi.fn();
+    const of = (on: boolean) => tableItems(view, true, { on, toggle }, vi.fn()).find((i) => /arrang/i.test(i.label));
+    expect([of(false)?.label, of(true)?.label]).toEqual(["Arrange the table", "Stop arranging"]);
+    of(true)?.run?.();
+    expect(toggle).toHaveBeenCalled();
+  });
 
   it("has the host's acts for the host alone", () => {
     expect(labels({})).toContain("End the game");
@@ -82,7 +90,7 @@ describe("the menu of the table", () => {
     const { act } = layParts(
       view,
       <>
-        <TableMenu />
+        <TableMenu arranging={null} />
         <Asking />
       </>,
     );
@@ -159,14 +167,11 @@ describe("the page of keys", () => {
 
 describe("what belongs to a table", () => {
   it("is not there at the next one", () => {
-    startArranging();
-    useArranging.setState({ as: 2, meant: ["zone:sky"] });
     useViewport.setState({ zoom: 3, x: 4, y: 5 });
     toggleMeasuring();
     beginDrag({ handles: ["h"], from: "weather", card: null, deck: undefined, x: 1, y: 1, startX: 1, startY: 1 });
     useMeant.setState({ place: "sky" });
     leaveTable();
-    expect(useArranging.getState()).toMatchObject({ on: false, meant: [], as: -1 });
     expect(useViewport.getState()).toEqual({ zoom: 1, x: 0, y: 0 });
     expect(useMeasuring.getState().on).toBe(false);
     expect(useDragging.getState().dragging).toBeNull();
