@@ -588,12 +588,34 @@ func TestABuilderGetsADeckWithOneRequestAndDrawsWithTheNext(t *testing.T) {
 	assert.Nil(t, opened["seat"])
 	assert.Len(t, opened["seats"], 3)
 	for want, asked := range map[string]wire.OpenRoom{
-		`404 Marsh Post has no deck "letters"; it has weather.`:               {Kit: "Marsh Post", Deck: "letters"},
-		`422 Marsh Post is for up to 5 seats; you asked for 9.`:               {Kit: "Marsh Post", Deck: "weather", Seats: 9},
-		`422 A name has 1 to 24 letters, digits or signs, but no " and no #.`: {Kit: "Marsh Post", Deck: "weather", As: "#"},
+		`404 Marsh Post has no deck "letters"; it has weather.`:                                 {Kit: "Marsh Post", Deck: "letters"},
+		`422 Marsh Post is for up to 5 seats; you asked for 9.`:                                 {Kit: "Marsh Post", Deck: "weather", Seats: 9},
+		`422 A name has 1 to 24 letters, digits or signs, but no " and no #.`:                   {Kit: "Marsh Post", Deck: "weather", As: "#"},
+		`422 Give a kit, with an edition or a deck of it if you like, or a bookmark; not both.`: {Bookmark: "b", Deck: "weather"},
 	} {
 		status, answer := w.call("POST", "/api/rooms", makerKey, asked)
 		assert.Equal(t, want, fmt.Sprintf("%d %v", status, answer["detail"]))
+	}
+}
+
+// A deck may be called as hands are.
+func TestADeckThatIsCalledHandHasAPileOfItsOwn(t *testing.T) {
+	w := newWorld(t, room.Options{})
+	art, err := fs.ReadFile(demo.Weather(), "weather.png")
+	require.NoError(t, err)
+	var zip bytes.Buffer
+	require.NoError(t, kit.Zip(fstest.MapFS{"weather.png": {Data: art}, "kit.yaml": {Data: []byte(
+		"kit: 1\nname: Held\nseats: 2\nsheets: {weather: {file: weather.png, columns: 4, rows: 4}}\ndecks: {hand: {sheet: weather, cells: 1-12}}\n")}}, &zip))
+	status, answer := w.call("POST", "/api/kits?despite_warnings=true", makerKey, zip.Bytes())
+	require.Equal(t, 201, status, answer)
+	status, opened := w.call("POST", "/api/rooms", makerKey, wire.OpenRoom{Kit: "Held", Deck: "hand", As: "Ada"})
+	require.Equal(t, 201, status, opened)
+	key, at := opened["seat"].(map[string]any)["key"].(string), "/api/rooms/"+opened["id"].(string)
+	status, answer = w.call("POST", at+"/actions", key, `{"action":{"do":"draw","from":"hand","count":2}}`)
+	require.Equal(t, 200, status, answer)
+	for place, count := range map[string]int{"hand": 10, "held/1": 2} {
+		_, seen := w.call("GET", at+"/place?place="+place, key, nil)
+		assert.EqualValues(t, count, seen["count"], place)
 	}
 }
 

@@ -329,6 +329,9 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 		}
 		want.As = name
 	}
+	if want.Bookmark != "" && (want.Kit != "" || want.Deck != "" || want.Edition != 0) {
+		return nil, &wire.Problem{Status: 422, Code: "not-valid", Title: "One of the two", Detail: "Give a kit, with an edition or a deck of it if you like, or a bookmark; not both."}
+	}
 	if want.Bookmark != "" {
 		return a.openBookmark(ctx, want)
 	}
@@ -360,30 +363,29 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 	if err != nil {
 		return nil, err
 	}
-	record, err = a.Rooms.Open(ctx, record, made)
-	if err == nil && want.Deck != "" {
-		err = a.Rooms.ByMaker(ctx, record.ID, table.Shuffle{Place: table.PlaceID(want.Deck)})
-	}
+	begin, key := beginning(want)
+	record, who, err := a.Rooms.Open(ctx, record, made, begin)
 	if err != nil {
 		return nil, err
 	}
-	return a.opened(ctx, record, want)
+	return a.opened(ctx, record, who, key, want)
 }
 
-// opened is a room that was opened, and the seat that its maker takes there at once.
-func (a *API) opened(ctx context.Context, record store.Room, want wire.OpenRoom) (*roomShown, error) {
-	var mine *wire.Joined
+// beginning is what is done in a room as it opens, and the key of the seat that is taken then, if one is.
+func beginning(want wire.OpenRoom) (begin room.Beginning, key string) {
+	begin.Shuffle = table.PlaceID(want.Deck)
 	if want.As != "" {
-		key := rand.Text()
-		who, err := a.Rooms.Sit(ctx, record.ID, room.Seating{Name: want.As, Salt: rand.Text(), Key: store.Hash(key)})
-		if err != nil {
-			return nil, err
-		}
-		mine = &wire.Joined{Key: key, Room: record.ID, Seat: who.Seat, Name: want.As}
+		key = rand.Text()
+		begin.Sits = &room.Seating{Name: want.As, Salt: rand.Text(), Key: store.Hash(key)}
 	}
+	return begin, key
+}
+
+// opened is a room that was opened, with the seat that was taken there at once.
+func (a *API) opened(ctx context.Context, record store.Room, who room.Who, key string, want wire.OpenRoom) (*roomShown, error) {
 	shown, err := a.showRoom(ctx, record)
-	if err == nil {
-		shown.Body.Seat = mine
+	if err == nil && key != "" {
+		shown.Body.Seat = &wire.Joined{Key: key, Room: record.ID, Seat: who.Seat, Name: want.As}
 	}
 	return shown, err
 }
@@ -399,11 +401,14 @@ func deckAlone(made kit.Edition, key string) (kit.Edition, error) {
 		return made, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
 			Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, key, keys)}
 	}
-	d := made.Decks[i]
+	d, hand := made.Decks[i], "hand"
+	if key == hand { // the pile has that name
+		hand = "held"
+	}
 	d.Home = table.PlaceID(key)
 	return kit.Edition{Name: made.Name, Seats: made.Seats, Decks: []kit.EditionDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
 		{Key: key, Kind: "pile", At: []float64{300, 150}, Arrival: "back"},
-		{Key: "hand", Kind: "hand", Each: "seat"},
+		{Key: hand, Kind: "hand", Each: "seat"},
 	}}}, nil
 }
 
@@ -425,10 +430,12 @@ func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown,
 	if err := json.Unmarshal(b.State, with); err != nil {
 		return nil, err
 	}
-	if record, err = a.Rooms.OpenFrom(ctx, record, with); err != nil {
+	begin, key := beginning(want)
+	record, who, err := a.Rooms.OpenFrom(ctx, record, with, begin)
+	if err != nil {
 		return nil, err
 	}
-	return a.opened(ctx, record, want)
+	return a.opened(ctx, record, who, key, want)
 }
 
 // opening is a room as it is wanted.

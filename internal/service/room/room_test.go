@@ -53,7 +53,7 @@ func newHouse(t *testing.T, o room.Options) *house {
 }
 
 func (h *house) open() string {
-	record, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Name: "Test", Seats: 3, Spectators: true}, h.made)
+	record, _, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Name: "Test", Seats: 3, Spectators: true}, h.made, room.Beginning{})
 	require.NoError(h.t, err)
 	for _, name := range []string{"Ada", "Bo"} {
 		_, err := h.sit(record.ID, 0, name)
@@ -293,6 +293,42 @@ func TestAPanicInOneRoomLeavesTheOthersAndTheTable(t *testing.T) {
 	assert.Equal(t, "action-failed", problem(t, err).Code, "the action that did it is refused from then on")
 	h.do(2, "flip sky")
 	assert.EqualValues(t, 1, h.rooms.Failures.Load())
+}
+
+// What a room begins with is kept with the room, or there is no room: the seat, and a shuffle with what who sits there adds
+// to chance. Nobody takes back that the table was laid.
+func TestARoomBeginsWhole(t *testing.T) {
+	h := newHouse(t, room.Options{})
+	record := store.Room{Maker: "m", Name: "Whole", Seats: 3, Spectators: true}
+	begin := room.Beginning{Sits: &room.Seating{Name: "Ada", Salt: "reeds", Key: store.Hash("hers")}, Shuffle: "weather"}
+	opened, ada, err := h.rooms.Open(h.ctx, record, h.made, begin)
+	require.NoError(t, err)
+	assert.Equal(t, room.Who{Seat: 1, Tenure: 2}, ada)
+	key, err := h.store.SeatKey(h.ctx, "hers")
+	require.NoError(t, err)
+	assert.Equal(t, store.SeatKey{Room: opened.ID, Seat: 1, Tenure: 2, Name: "Ada"}, key)
+	h.id = opened.ID
+	act := func(request wire.Request) error { _, err := h.rooms.Act(h.ctx, h.id, ada, request); return err }
+	require.Error(t, act(wire.Request{Action: json.RawMessage(`{"do":"undo"}`)}))
+	_ = act(wire.Request{Action: json.RawMessage(`{"do":"undo","anyone":true}`)})
+	require.NoError(t, act(wire.Request{Steps: "draw 2 from weather"}))
+	assert.Equal(t, 20, h.count("weather"))
+	lines, err := h.rooms.Log(h.ctx, h.id, ada, 10)
+	require.NoError(t, err)
+	for i, line := range lines {
+		assert.EqualValues(t, i+1, line.Number)
+	}
+	assert.Contains(t, lines[1].Text, "shuffle weather")
+
+	rooms, err := h.store.Rooms(h.ctx, "m")
+	require.NoError(t, err)
+	_, _, err = h.rooms.Open(h.ctx, record, h.made, begin) // a key that opens a seat already
+	require.Error(t, err)
+	_, _, err = h.rooms.Open(h.ctx, record, h.made, room.Beginning{Shuffle: "nowhere"})
+	assert.Equal(t, "no-such-place", problem(t, err).Code)
+	after, err := h.store.Rooms(h.ctx, "m")
+	require.NoError(t, err)
+	assert.Len(t, after, len(rooms), "nothing is there half")
 }
 
 // A bookmark is kept in the commit that tells of it: where the one cannot be, the other is not.
@@ -567,7 +603,7 @@ func TestADeckOfAnEditionIsKeptAsItsName(t *testing.T) {
 	require.NoError(t, err)
 	put, _, err := h.store.PutKit(h.ctx, "m", store.Put{Result: result, Files: []store.File{{Name: "kit.yaml", Hash: "h"}}}, 1)
 	require.NoError(t, err)
-	record, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Kit: put.ID, Edition: put.Edition, Name: "Of a kit", Seats: 3, Spectators: true}, result.Edition)
+	record, _, err := h.rooms.Open(h.ctx, store.Room{Maker: "m", Kit: put.ID, Edition: put.Edition, Name: "Of a kit", Seats: 3, Spectators: true}, result.Edition, room.Beginning{})
 	require.NoError(t, err)
 	h.id = record.ID
 	_, err = h.sit(h.id, 1, "Ada")

@@ -67,7 +67,7 @@ type KeyChange struct {
 }
 
 // AddRoom keeps a new room with the first entry of its journal.
-func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
+func (s *Store) AddRoom(ctx context.Context, r Room, first ...Entry) error {
 	return s.within(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.NamedExecContext(ctx, `
 			INSERT INTO rooms (id, maker, kit, edition, name, seats, spectators, passcode, seed, created_at, origins)
@@ -75,9 +75,7 @@ func (s *Store) AddRoom(ctx context.Context, r Room, first Entry) error {
 		if err != nil {
 			return err
 		}
-		begun := insertEntries([]Entry{first})
-		_, err = tx.ExecContext(ctx, begun.text, begun.values...)
-		return err
+		return do(ctx, tx, statementsOf(first))
 	})
 }
 
@@ -171,14 +169,17 @@ func (s *Store) append(ctx context.Context, entries []Entry) error {
 		_, err := s.db.ExecContext(ctx, all[0].text, all[0].values...)
 		return err
 	}
-	return s.within(ctx, func(tx *sqlx.Tx) error {
-		for _, one := range all {
-			if _, err := tx.ExecContext(ctx, one.text, one.values...); err != nil {
-				return err
-			}
+	return s.within(ctx, func(tx *sqlx.Tx) error { return do(ctx, tx, all) })
+}
+
+// do does statements one after another.
+func do(ctx context.Context, tx *sqlx.Tx, all []statement) error {
+	for _, one := range all {
+		if _, err := tx.ExecContext(ctx, one.text, one.values...); err != nil {
+			return err
 		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // statement is one of SQL, with its values.
