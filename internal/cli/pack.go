@@ -296,7 +296,7 @@ func (a *app) pack(w toPack) error {
 		return err
 	}
 	if w.packing.Veil != "" {
-		fmt.Fprintf(a.err, "%s stays a picture of its own. Name it in the deck: veil: {file: %s}\n", w.packing.Veil, w.packing.Veil)
+		fmt.Fprintf(a.err, "%s stays a picture of its own. Name it in the deck: veil: {file: %s}\n", w.packing.Veil, inYAML(w.packing.Veil))
 	}
 	for _, name := range before {
 		if !slices.Contains(names, name) && mayWrite(name) == nil {

@@ -107,7 +107,7 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
         />
         <NumberField label="Longest side" value={packing.longest ?? 8192} least={64} most={8192} onChange={(longest) => set({ longest })} />
         <Choice
-          label="Veil, no card"
+          label="Veil, not packed"
           value={packing.veil ?? ""}
           choices={[["", "none"], ...files.map((f): [string, string] => [f, f])]}
           onChange={(veil) => set({ veil: veil ?? "" })}

@@ -33,7 +33,7 @@ function Door() {
       comeIn(maker);
       return;
     }
-    const page = /\/(room|kit)\/([^/?#\s]+)/.exec(link);
+    const page = /^.*\/(room|kit)\/([^/?#\s]+)/.exec(link);
     void navigate(page ? `/${page[1]}/${page[2]}` : `/room/${encodeURIComponent(link.trim())}`);
   };
   return (
