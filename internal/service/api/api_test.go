@@ -202,6 +202,13 @@ func TestEveryRouteSaysWhoMayCallIt(t *testing.T) {
 func (w *world) begins(path, key string) int {
 	ctx, cancel := context.WithTimeout(w.t.Context(), 20*time.Second)
 	defer cancel()
+	response := w.asked(ctx, path, key)
+	defer response.Body.Close()
+	return response.StatusCode
+}
+
+// asked is an answer that is not read yet.
+func (w *world) asked(ctx context.Context, path, key string) *http.Response {
 	r, err := http.NewRequestWithContext(ctx, http.MethodGet, w.url+path, nil)
 	require.NoError(w.t, err)
 	if key != "" {
@@ -209,8 +216,7 @@ func (w *world) begins(path, key string) int {
 	}
 	response, err := http.DefaultClient.Do(r)
 	require.NoError(w.t, err)
-	defer response.Body.Close()
-	return response.StatusCode
+	return response
 }
 
 func TestBadInputIsAnsweredWithWhereAndWhat(t *testing.T) {

@@ -23,13 +23,7 @@ import (
 
 // get reads an answer that is no JSON.
 func (w *world) get(path, key string) (*http.Response, []byte) {
-	r, err := http.NewRequest("GET", w.url+path, nil)
-	require.NoError(w.t, err)
-	if key != "" {
-		r.Header.Set("Authorization", "Bearer "+key)
-	}
-	response, err := http.DefaultClient.Do(r)
-	require.NoError(w.t, err)
+	response := w.asked(w.t.Context(), path, key)
 	defer response.Body.Close()
 	body, err := io.ReadAll(response.Body)
 	require.NoError(w.t, err)
