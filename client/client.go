@@ -141,7 +141,7 @@ func (c *Client) Join(ctx context.Context, room string, j Join) (Joined, error) 
 	}
 	var joined Joined
 	err := c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
-	if _, broken := err.(*url.Error); broken && ctx.Err() == nil {
+	if brokeOff(err) && ctx.Err() == nil {
 		err = c.call(ctx, http.MethodPost, "/api/rooms/"+url.PathEscape(room)+"/join", j, &joined)
 	}
 	return joined, err
@@ -201,11 +201,10 @@ func (s *Seat) request(ctx context.Context, r wire.Request) (answer Answer, err 
 		err = s.client.call(ctx, http.MethodPost, s.path("/actions"), r, &answer)
 		wait := time.Duration(0)
 		var problem *Problem
-		var broken *url.Error
 		switch {
 		case errors.As(err, &problem) && problem.After > 0 && problem.After <= longestWait:
 			wait = time.Duration(problem.After) * time.Second
-		case errors.As(err, &broken) && lost == 0:
+		case brokeOff(err) && lost == 0:
 			lost++
 		default:
 			return answer, err
@@ -289,7 +288,9 @@ func (c *Client) send(r *http.Request, out any) error {
 	if r.Body != nil && (r.ContentLength < 0 || r.ContentLength > askedFirst) {
 		r.Header.Set("Expect", "100-continue") // a refusal comes before the body then, and is not lost in a line that breaks
 	}
-	response, err := c.http.Do(r)
+	ctx, end := context.WithCancelCause(r.Context())
+	defer end(nil)
+	response, err := c.do(ctx, end, r)
 	if err != nil {
 		return err
 	}

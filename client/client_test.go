@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/http/httptest"
+	"net/http/httptrace"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -146,4 +147,29 @@ func TestWhoActsTooFastWaitsAsTheServiceSays(t *testing.T) {
 	_, err = seat.Do(context.Background(), "roll wind")
 	require.Error(t, err)
 	assert.EqualValues(t, 1, tries.Load(), "nobody is kept waiting for a minute")
+}
+
+// What is asked through a line that goes silent ends by itself, and what only takes long is waited for.
+func TestASilentLineIsGivenUpAndASlowAnswerIsNot(t *testing.T) {
+	asleep := make(chan struct{})
+	silent := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { <-asleep }))
+	defer silent.Close()
+	defer close(asleep)
+	_, err := client.New(silent.URL, "").Room(t.Context(), "r")
+	assert.ErrorContains(t, err, "the line seems to be dead")
+	var tries atomic.Int64
+	_, err = client.New(silent.URL, "").Join(httptrace.WithClientTrace(t.Context(), &httptrace.ClientTrace{GetConn: func(string) { tries.Add(1) }}), "r", client.Join{Name: "Ada"})
+	assert.ErrorContains(t, err, "the line seems to be dead")
+	assert.EqualValues(t, 2, tries.Load(), "it was asked, and then for a sign of life")
+
+	slow := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path != "/healthz" {
+			time.Sleep(9 * time.Second) // longer than a silent line is waited for
+			_, _ = w.Write([]byte(`{"id":"r"}`))
+		}
+	}))
+	defer slow.Close()
+	room, err := client.New(slow.URL, "").Room(t.Context(), "r")
+	require.NoError(t, err)
+	assert.Equal(t, "r", room.ID)
 }
