@@ -25,6 +25,7 @@ import (
 	"damselfly.example/damselfly/console/core/answers"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/kit/start"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -51,7 +52,7 @@ func main() {
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
-		"check": b.check, "rows": b.rows, "writeRows": b.writeRows, "beginLayout": b.beginLayout, "draw": b.draw, "guess": b.guess, "asPNG": b.asPNG,
+		"begin": b.begin, "noted": b.noted, "check": b.check, "rows": b.rows, "writeRows": b.writeRows, "beginLayout": b.beginLayout, "draw": b.draw, "asPNG": b.asPNG,
 		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
 		"compareWith": b.compareWith, "bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
@@ -123,7 +124,7 @@ func (b *bench) picture(name string) (image.Image, error) {
 	return p, err
 }
 
-// lookOver(file, grid) looks a sheet over.
+// lookOver(file, grid) looks a sheet over. Where columns and rows are 0, the list beside it says how it is cut, or else it is guessed.
 func (b *bench) lookOver(args []js.Value) (any, error) {
 	p, err := b.picture(args[0].String())
 	if err != nil {
@@ -133,20 +134,16 @@ func (b *bench) lookOver(args []js.Value) (any, error) {
 	if err := json.Unmarshal([]byte(args[1].String()), &g); err != nil {
 		return nil, err
 	}
+	if text := b.files[sheet.ListOf(args[0].String())]; text != nil && g.Columns == 0 && g.Rows == 0 {
+		if list, err := sheet.ReadList(text); err == nil { // what is wrong with it is told when the kit is looked over
+			g = list.Grid()
+		}
+	}
 	report, err := sheet.LookOver(p, g)
 	if err != nil {
 		return nil, err
 	}
 	return jsonOf(report)
-}
-
-// guess(file) reads the grid off a sheet.
-func (b *bench) guess(args []js.Value) (any, error) {
-	p, err := b.picture(args[0].String())
-	if err != nil {
-		return nil, err
-	}
-	return jsonOf(sheet.Guess(p, sheet.Grid{}))
 }
 
 // asPNG(bytes) writes a picture as PNG, for what browsers do not show.
@@ -179,31 +176,65 @@ func (b *bench) pack(args []js.Value) (any, error) {
 		}
 		sources = append(sources, s)
 	}
-	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
-	sheets, err := pack.Sheets(sources)
+	sheets, err := p.Pack().Sheets(sources)
 	if err != nil {
 		return nil, err
 	}
 	all := js.Global().Get("Array").New()
 	for _, one := range sheets {
-		one.List.Packing = p
-		text, err := one.List.Write()
+		about, err := jsonOf(answers.Packed{List: one.List, Wide: one.Sheet.Rect.Dx(), High: one.Sheet.Rect.Dy(), Drawn: one.Drawn})
 		if err != nil {
 			return nil, err
 		}
-		about, err := jsonOf(answers.Packed{
-			List: one.List, Text: string(text), Wide: one.Sheet.Rect.Dx(), High: one.Sheet.Rect.Dy(), Drawn: one.Drawn,
-		})
+		picture, err := one.PNG()
 		if err != nil {
 			return nil, err
 		}
-		var out bytes.Buffer
-		if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, one.Sheet); err != nil {
-			return nil, err
-		}
-		all.Call("push", map[string]any{"about": about, "png": bridge.Array(out.Bytes())})
+		all.Call("push", map[string]any{"about": about, "png": bridge.Array(picture)})
 	}
 	return all, nil
+}
+
+// noted(lists, packing, name, taken) gives the sheets of one packing their keys and files, and writes the lists beside them. name is
+// what they shall be called, taken are keys that are not free.
+func (b *bench) noted(args []js.Value) (any, error) {
+	var lists []sheet.List
+	var p sheet.Packing
+	var taken []string
+	if err := errors.Join(json.Unmarshal([]byte(args[0].String()), &lists), json.Unmarshal([]byte(args[1].String()), &p), json.Unmarshal([]byte(args[3].String()), &taken)); err != nil {
+		return nil, err
+	}
+	key, names := start.FreeSheets(args[2].String(), len(lists), func(key string) bool {
+		return slices.Contains(taken, key) || b.files[key+".png"] != nil
+	})
+	noted := []answers.Noted{}
+	for i, list := range p.Noted(lists, names) {
+		text, err := list.Write()
+		if err != nil {
+			return nil, err
+		}
+		noted = append(noted, answers.Noted{Key: key[i], File: names[i], ListFile: sheet.ListOf(names[i]), List: string(text)})
+	}
+	return jsonOf(noted)
+}
+
+// begin(files, taken) begins a kit, or goes on with it, from files that are in it; taken are keys that are not free.
+func (b *bench) begin(args []js.Value) (any, error) {
+	var names, taken []string
+	if err := errors.Join(json.Unmarshal([]byte(args[0].String()), &names), json.Unmarshal([]byte(args[1].String()), &taken)); err != nil {
+		return nil, err
+	}
+	begun, err := start.From(start.Within(names, func(name string) start.File {
+		return start.File{
+			Name:    name,
+			Bytes:   func() ([]byte, error) { return b.files[name], nil },
+			Picture: func() (image.Image, error) { return b.picture(name) },
+		}
+	}), func(key string) bool { return slices.Contains(taken, key) })
+	if err != nil {
+		return nil, err
+	}
+	return jsonOf(begun)
 }
 
 func (b *bench) source(name string) (sheet.Source, error) {

@@ -1,18 +1,16 @@
 package cli
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/docs"
+	"damselfly.example/damselfly/internal/core/kit/start"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -49,17 +47,24 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 		return refused("%s holds a kit.yaml already; nothing was changed", folder)
 	}
 	if name == "" {
-		name = titleOf(nameOf(folder))
+		name = start.TitleOf(nameOf(folder))
 	}
-	k := kitStart{folder: folder, from: map[string]string{}}
 	if len(files) == 0 {
 		files = []string{folder}
 	}
-	if err := k.begin(files); err != nil {
+	lots, err := lotsOf(folder, files)
+	if err != nil {
 		return err
 	}
-	for _, l := range k.loose { // before anything is written
-		_, _, err := plansOf(l.toPack(folder, k.from))
+	begun, err := start.From(lots, func(string) bool { return false })
+	if err == nil && len(begun.Faults) > 0 {
+		err = begun.Faults[0]
+	}
+	if err != nil {
+		return refused("%w", err)
+	}
+	for _, l := range begun.Loose { // before anything is written
+		_, _, err := plansOf(toPackOf(l, folder, begun.From))
 		var odd *sheet.OddError
 		if errors.As(err, &odd) {
 			return refused("%w: damselfly sheet pack FOLDER --fit, and begin the kit with the sheet", err)
@@ -68,38 +73,46 @@ func (a *app) makeKit(folder string, files []string, name string, seats int) err
 			return err
 		}
 	}
-	var out bytes.Buffer
-	fmt.Fprintf(&out, "# yaml-language-server: $schema=%s\n# A kit: everything to play one game. docs/kit.md tells all that can stand here.\nkit: 1\nname: %q\nabout: \"\" # a sentence for the shelf\nseats: %d\n", schemaFile, name, seats)
-	section(&out, "sheets", "pictures that hold a grid of cards; margin and gutter are pixels", &k.sheets, "  # birds: {file: birds.png, columns: 5, rows: 4}\n")
-	section(&out, "layouts", "where the columns of a table file go on a card, in pixels", &k.layouts, "")
-	section(&out, "decks", "what each card is and how often it is there; without a back it gets a plain one, without a home a pile", &k.decks, "  # birds: {sheet: birds}\n")
-	out.WriteString("\n# The table is laid by itself: the decks' piles, and a hand for each seat. Arrange it in a room or at the bench,\n# and keep it, to have it stand here.\n")
-	if err := k.write(folder); err != nil {
+	manifest := append([]byte("# yaml-language-server: $schema="+schemaFile+"\n"), begun.Manifest(name, seats)...)
+	if err := writeKit(folder, begun.From); err != nil {
 		return err
 	}
-	for _, l := range k.loose {
-		written, names, err := packSheets(l.toPack(folder, nil))
+	notes := begun.Notes
+	for _, l := range begun.Loose {
+		written, names, err := packSheets(toPackOf(l, folder, nil))
 		if err != nil {
 			return err
 		}
-		k.say("%s: %s packed to %s.", l.folder, plural(len(l.names), "picture"), strings.Join(baseNames(names), ", "))
-		for _, notes := range written {
-			for _, s := range notes.List.Sources {
-				if s.Turned {
-					k.say("  %s lay on its side and was turned.", s.File)
-				}
-			}
-		}
+		notes = append(notes, packedNotes(l, folder, begun.From, written, names)...)
 	}
-	for name, text := range map[string][]byte{schemaFile: docs.KitSchema, "kit.yaml": out.Bytes()} {
+	for name, text := range map[string][]byte{schemaFile: docs.KitSchema, "kit.yaml": manifest} {
 		if err := writeWhole(filepath.Join(folder, name), text); err != nil {
 			return refused("%w", err)
 		}
 	}
 	file := filepath.Join(folder, "kit.yaml")
-	said := k.said.String()
-	return a.done(map[string]any{"file": file, "notes": strings.FieldsFunc(said, func(r rune) bool { return r == '\n' })}, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".",
+	said := ""
+	for _, note := range notes {
+		said += note + "\n"
+	}
+	return a.done(map[string]any{"file": file, "notes": append([]string{}, notes...)}, "%sMade %s. Look it over with \"damselfly kit check %s\", put it on the shelf with \"damselfly kit put %s\".",
 		said, file, folder, folder)
+}
+
+// packedNotes say what was packed of loose pictures.
+func packedNotes(l start.Loose, folder string, from map[string]string, written []sheet.Packed, names []string) (notes []string) {
+	notes = append(notes, fmt.Sprintf("%s: %s packed to %s.", l.Folder, plural(len(l.Files), "picture"), strings.Join(baseNames(names), ", ")))
+	for _, packed := range written {
+		for _, s := range packed.List.Sources {
+			if s.Turned {
+				notes = append(notes, fmt.Sprintf("  %s lay on its side and was turned.", s.File))
+			}
+		}
+	}
+	if outside, is := from[l.Files[0]]; is && sameFile(filepath.Dir(outside), folder) {
+		notes = append(notes, fmt.Sprintf("Pictures of one card each were copied to %s/, and are packed from there; those beside kit.yaml are no longer needed.", l.Folder))
+	}
+	return notes
 }
 
 func baseNames(names []string) (bases []string) {
@@ -107,24 +120,4 @@ func baseNames(names []string) (bases []string) {
 		bases = append(bases, filepath.Base(name))
 	}
 	return bases
-}
-
-// section writes a part of kit.yaml with what it is for; without anything in it an example
-// stands there as a comment.
-func section(out *bytes.Buffer, name, about string, lines *bytes.Buffer, example string) {
-	switch {
-	case lines.Len() > 0:
-		fmt.Fprintf(out, "\n# %s%s\n%s:\n%s", strings.ToUpper(about[:1]), about[1:], name, lines.String())
-	case example != "":
-		fmt.Fprintf(out, "\n# %s%s\n# %s:\n%s", strings.ToUpper(about[:1]), about[1:], name, example)
-	}
-}
-
-func titleOf(name string) string {
-	name = strings.TrimSpace(strings.NewReplacer("-", " ", "_", " ").Replace(name))
-	if name == "" || name == "." {
-		return "My game"
-	}
-	first, size := utf8.DecodeRuneInString(name)
-	return string(unicode.ToUpper(first)) + name[size:]
 }

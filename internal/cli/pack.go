@@ -1,12 +1,10 @@
 package cli
 
 import (
-	"bytes"
 	"cmp"
 	"errors"
 	"fmt"
 	"image"
-	"image/png"
 	"os"
 	"path/filepath"
 	"runtime"
@@ -18,6 +16,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/kit/start"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -71,10 +70,10 @@ func (a *app) packed(args []string, p sheet.Packing, to string) (w toPack, err e
 	if len(args) == 1 && folder && to == "" {
 		w.to = strings.TrimRight(args[0], "/") + ".png"
 	}
-	if text, err := os.ReadFile(listOf(args[0])); len(args) == 1 && !folder && err == nil && to == "" {
+	if text, err := os.ReadFile(sheet.ListOf(args[0])); len(args) == 1 && !folder && err == nil && to == "" {
 		list, err := sheet.ReadList(text)
 		if err != nil {
-			return w, refused("%s: %w", listOf(args[0]), err)
+			return w, refused("%s: %w", sheet.ListOf(args[0]), err)
 		}
 		return w, w.again(args[0], list)
 	}
@@ -138,21 +137,19 @@ func (w *toPack) again(name string, list sheet.List) error {
 			lists = append(lists, other)
 		}
 	}
-	for _, l := range lists {
-		for _, s := range l.Sources {
-			file := filepath.Join(beside, s.File)
-			if _, err := os.Stat(file); err != nil {
-				return gone(file)
-			}
-			w.files = append(w.files, file)
+	for _, file := range sheet.Files(lists) {
+		file = filepath.Join(beside, file)
+		if _, err := os.Stat(file); err != nil {
+			return gone(file)
 		}
+		w.files = append(w.files, file)
 	}
 	return nil
 }
 
 // readList reads the list beside a packed sheet.
 func readList(name string) (sheet.List, error) {
-	text, err := os.ReadFile(listOf(name))
+	text, err := os.ReadFile(sheet.ListOf(name))
 	if err != nil {
 		return sheet.List{}, err
 	}
@@ -179,28 +176,26 @@ func (w *toPack) addFolder(folder string) error {
 	if err != nil {
 		return refused("the folder cannot be read: %w", err)
 	}
-	slices.SortFunc(entries, func(a, b os.DirEntry) int { return sheet.CompareNames(a.Name(), b.Name()) })
-	veil, _ := filepath.Abs(filepath.Join(filepath.Dir(w.to), w.packing.Veil))
-	to, _ := filepath.Abs(w.to)
-	for _, e := range entries {
-		name := filepath.Join(folder, e.Name())
-		absolute, _ := filepath.Abs(name)
-		_, notPacked := os.Stat(listOf(name))
-		switch {
-		case strings.HasPrefix(e.Name(), ".") || strings.HasSuffix(e.Name(), sheet.ListSuffix):
-		case e.IsDir():
-			w.leftOut = append(w.leftOut, e.Name()+" (a folder)")
-		case !sheet.IsPicture(e.Name()):
-			w.leftOut = append(w.leftOut, e.Name()+" (no picture that can be read)")
-		case notPacked == nil:
-			w.leftOut = append(w.leftOut, e.Name()+" (a packed sheet)")
-		case w.packing.Veil != "" && absolute == veil:
-		case absolute == to:
-			w.leftOut = append(w.leftOut, e.Name()+" (the sheet itself)")
-		default:
-			w.files = append(w.files, name)
-		}
+	lying := make([]sheet.InFolder, len(entries))
+	for i, e := range entries {
+		_, notPacked := os.Stat(sheet.ListOf(filepath.Join(folder, e.Name())))
+		lying[i] = sheet.InFolder{Name: e.Name(), Folder: e.IsDir(), Packed: notPacked == nil}
 	}
+	within := func(file string) string {
+		if beside, _ := filepath.Abs(filepath.Dir(file)); sameFile(beside, folder) {
+			return filepath.Base(file)
+		}
+		return ""
+	}
+	veil := ""
+	if w.packing.Veil != "" {
+		veil = within(filepath.Join(filepath.Dir(w.to), w.packing.Veil))
+	}
+	names, leftOut := sheet.Chosen(lying, within(w.to), veil)
+	for _, name := range names {
+		w.files = append(w.files, filepath.Join(folder, name))
+	}
+	w.leftOut = append(w.leftOut, leftOut...)
 	return nil
 }
 
@@ -243,12 +238,10 @@ func plansOf(w toPack) (plans []sheet.Plan, names []string, err error) {
 	if err := all.Wait(); err != nil {
 		return nil, nil, err
 	}
-	p := w.packing
-	pack := sheet.Pack{Columns: p.Columns, Rows: p.Rows, Lie: p.Lie, Fit: p.Fit, Longest: p.Longest}
-	if plans, err = pack.Plan(sources); err != nil {
+	if plans, err = w.packing.Pack().Plan(sources); err != nil {
 		return nil, nil, refused("%w", err)
 	}
-	names = sheetNames(w.to, len(plans))
+	names = sheet.Names(w.to, len(plans))
 	for _, name := range names {
 		if err := mayWrite(name); err != nil {
 			return nil, nil, err
@@ -265,15 +258,15 @@ func packSheets(w toPack) (written []sheet.Packed, names []string, err error) {
 	}
 	former, _ := formerSheets(w.to)
 	written = make([]sheet.Packed, len(plans))
+	lists := make([]sheet.List, len(plans))
+	for i, plan := range plans {
+		lists[i] = plan.List
+	}
 	var all errgroup.Group
 	all.SetLimit(runtime.NumCPU())
-	for i, plan := range plans {
-		plan.List.Packing = w.packing
-		if i == 0 {
-			for _, other := range names[1:] {
-				plan.List.More = append(plan.List.More, filepath.Base(other))
-			}
-		}
+	for i, list := range w.packing.Noted(lists, names) {
+		plan := plans[i]
+		plan.List = list
 		all.Go(func() (err error) {
 			written[i], err = writeSheet(plan, former, names[i])
 			return err
@@ -296,11 +289,11 @@ func (a *app) pack(w toPack) error {
 		return err
 	}
 	if w.packing.Veil != "" {
-		fmt.Fprintf(a.err, "%s stays a picture of its own. Name it in the deck: veil: {file: %s}\n", w.packing.Veil, inYAML(w.packing.Veil))
+		fmt.Fprintf(a.err, "%s stays a picture of its own. Name it in the deck: veil: {file: %s}\n", w.packing.Veil, start.InYAML(w.packing.Veil))
 	}
 	for _, name := range before {
 		if !slices.Contains(names, name) && mayWrite(name) == nil {
-			_, _ = os.Remove(name), os.Remove(listOf(name))
+			_, _ = os.Remove(name), os.Remove(sheet.ListOf(name))
 			fmt.Fprintf(a.err, "%s is needed no more, and was removed.\n", name)
 		}
 	}
@@ -310,15 +303,6 @@ func (a *app) pack(w toPack) error {
 	return nil
 }
 
-// sheetNames are the files of several sheets: errands.png, errands-2.png.
-func sheetNames(to string, n int) []string {
-	names := []string{to}
-	for i := 2; i <= n; i++ {
-		names = append(names, fmt.Sprintf("%s-%d%s", strings.TrimSuffix(to, filepath.Ext(to)), i, filepath.Ext(to)))
-	}
-	return names
-}
-
 // mayWrite refuses to write over a picture that was not packed, or was changed since.
 func mayWrite(name string) error {
 	file, err := os.ReadFile(name)
@@ -326,11 +310,11 @@ func mayWrite(name string) error {
 		return nil // it is not there; what else is wrong is said when it is written
 	}
 	list, err := readList(name)
-	switch {
-	case err != nil:
-		return refused("%s is there already and is no packed sheet; choose another name with --to, or move it away", name)
-	case list.Hash != "" && list.Hash != kit.HashOf(file):
-		return refused("%s was changed since it was packed; move it away if it is to be packed anew", name)
+	if err != nil {
+		return refused("%w", sheet.MayWrite(name, nil, ""))
+	}
+	if err := sheet.MayWrite(name, &list, kit.HashOf(file)); err != nil {
+		return refused("%w", err)
 	}
 	return nil
 }
@@ -365,18 +349,18 @@ func writeSheet(plan sheet.Plan, former []sheet.Former, name string) (sheet.Pack
 	if err != nil {
 		return packed, err
 	}
-	var out bytes.Buffer
-	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, packed.Sheet); err != nil {
+	picture, err := packed.PNG()
+	if err != nil {
 		return packed, err
 	}
 	packed.Sheet = nil
-	packed.List.Hash = kit.HashOf(out.Bytes())
+	packed.List.Hash = kit.HashOf(picture)
 	text, err := packed.List.Write()
 	if err != nil {
 		return packed, err
 	}
-	if err = writeWhole(name, out.Bytes()); err == nil {
-		err = writeWhole(listOf(name), text)
+	if err = writeWhole(name, picture); err == nil {
+		err = writeWhole(sheet.ListOf(name), text)
 	}
 	if err != nil {
 		return packed, refused("the sheet cannot be written: %w", err)

@@ -30,11 +30,6 @@ func gridFlags(flags *pflag.FlagSet, g *sheet.Grid) {
 	flags.IntVar(&g.Count, "count", 0, "how many cells hold cards (default: as many as have content)")
 }
 
-// listOf is the file of a sheet's list, beside it.
-func listOf(name string) string {
-	return strings.TrimSuffix(name, filepath.Ext(name)) + sheet.ListSuffix
-}
-
 // look reads a sheet and looks it over, with the numbers of its list if there is
 // one and none are given.
 func look(name string, g sheet.Grid) (picture image.Image, report sheet.Report, guessed bool, err error) {
@@ -43,10 +38,10 @@ func look(name string, g sheet.Grid) (picture image.Image, report sheet.Report, 
 		return nil, report, false, refused("the sheet cannot be read: %w", err)
 	}
 	guessed = g.Columns == 0 || g.Rows == 0
-	if text, err := os.ReadFile(listOf(name)); g == (sheet.Grid{}) && err == nil {
+	if text, err := os.ReadFile(sheet.ListOf(name)); g == (sheet.Grid{}) && err == nil {
 		list, err := sheet.ReadList(text)
 		if err != nil {
-			return nil, report, false, refused("%s: %w", listOf(name), err)
+			return nil, report, false, refused("%s: %w", sheet.ListOf(name), err)
 		}
 		g, guessed = list.Grid(), false
 	}

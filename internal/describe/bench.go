@@ -9,6 +9,7 @@ import (
 	"damselfly.example/damselfly/console/core/answers"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/kit/start"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -47,6 +48,14 @@ var onTheBench = []struct {
 	{"ZoneGrid", reflect.TypeFor[kit.Grid](), false, nil},
 	{"PieceEntry", reflect.TypeFor[kit.Piece](), false, nil},
 	{"TableEntry", reflect.TypeFor[kit.Table](), true, nil},
+	{"BegunSheet", reflect.TypeFor[start.Sheet](), false, nil},
+	{"BegunSheetEntry", reflect.TypeFor[start.SheetEntry](), false, nil},
+	{"BegunDeck", reflect.TypeFor[start.Deck](), false, nil},
+	{"BegunDeckEntry", reflect.TypeFor[start.DeckEntry](), false, nil},
+	{"BegunLayout", reflect.TypeFor[start.Layout](), false, nil},
+	{"Loose", reflect.TypeFor[start.Loose](), false, nil},
+	{"Begun", reflect.TypeFor[start.Start](), false, nil},
+	{"Noted", reflect.TypeFor[answers.Noted](), false, nil},
 	{"Manifest", reflect.TypeFor[kit.Manifest](), true, nil},
 }
 

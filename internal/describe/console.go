@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"damselfly.example/damselfly/internal/core/deck"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/steps"
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -37,6 +38,7 @@ func consoleTables() []byte {
 	out.WriteString("} as const;\n\n")
 	fmt.Fprintf(&out, "export const zoneKinds = %s as const;\nexport const pieceKinds = %s as const;\n\n", written(table.ZoneKinds), written(table.PieceKinds))
 	fmt.Fprintf(&out, "/** Letters that stand in keys as others, each with those. */\nexport const latin = %s as const;\n\n", written(slices.Collect(slices.Chunk(deck.Latin, 2))))
+	fmt.Fprintf(&out, "export const pictureEndings = %s as const;\n\n", written(sheet.Endings))
 	out.WriteString("/** Millimetres, degrees, letters, bytes, seconds and numbers of things. */\nexport const limits = {\n")
 	for _, l := range limits {
 		fmt.Fprintf(&out, "  %s: %v,\n", l.name, int(l.is))

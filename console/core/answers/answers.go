@@ -11,10 +11,17 @@ import (
 // Packed is a sheet that was packed, beside its PNG.
 type Packed struct {
 	List  sheet.List `json:"list"`
-	Text  string     `json:"text"` // of the list's file
 	Wide  int        `json:"wide"` // pixels
 	High  int        `json:"high"`
 	Drawn int        `json:"drawn"` // how many pictures are on it
+}
+
+// Noted is a packed sheet's place in the kit, and the list beside it.
+type Noted struct {
+	Key      string `json:"key"`
+	File     string `json:"file"`
+	ListFile string `json:"list_file"`
+	List     string `json:"list"` // the text of that file
 }
 
 // Found is what a look over the whole kit found.

@@ -65,6 +65,8 @@ export const pieceKinds = ["counter", "die", "spinner", "token", "marker", "time
 /** Letters that stand in keys as others, each with those. */
 export const latin = [["ä", "ae"],["ö", "oe"],["ü", "ue"],["ß", "ss"],["æ", "ae"],["œ", "oe"],["ø", "o"],["ł", "l"],["đ", "d"],["ð", "d"],["þ", "th"],["ı", "i"]] as const;
 
+export const pictureEndings = [".png", ".jpg", ".jpeg", ".gif", ".webp", ".tif", ".tiff", ".bmp"] as const;
+
 /** Millimetres, degrees, letters, bytes, seconds and numbers of things. */
 export const limits = {
   seats: 12,

@@ -2,35 +2,22 @@
 // before it is said to.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { addressOf, core, during, edit, putFiles, useDraft } from "./draft";
+import { addressOf, core, during, edit, putFiles, type Files } from "./draft";
 import { freeKey } from "./keys";
-import { makeDeck } from "./taking";
+import { makeDeck, takenKeys } from "./taking";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
-import type { Packed, Packing } from "./types";
+import type { Loose, Noted, Packed, Packing } from "./types";
 import { plural } from "../plural";
 import "./PackPanel.css";
 
-const baseOf = (first: string, i: number) => (i === 0 ? first : `${first}-${i + 1}`);
-
-/** A name under which no sheet and no picture is there yet, nor under those that go on from it. */
-function freeSheet(like: string, n: number): string {
-  const { files, manifest } = useDraft.getState();
-  const taken: Record<string, unknown> = { ...manifest.sheets };
-  for (const file of Object.keys(files)) taken[file.replace(/\.[a-z]+$/i, "")] = true;
-  let name = freeKey(like, "cards", taken);
-  while (Array.from({ length: n }, (_, i) => baseOf(name, i)).some((base) => base in taken))
-    name = freeKey(`${name}-sheet`, "cards", taken);
-  return name;
-}
-
-export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone: (sheet: string) => void; onCancel: () => void }) {
-  const { manifest } = useDraft();
+export function PackPanel({ loose, onDone, onCancel }: { loose: Loose; onDone: (sheet: string) => void; onCancel: () => void }) {
+  const { files } = loose;
   const [packing, setPacking] = useState<Packing>({});
   const [done, setDone] = useState<{ of: string; sheets: Packed[]; problem: string }>({ of: "", sheets: [], problem: "" });
   const asked = JSON.stringify([files, packing]);
   const working = done.of !== asked;
   const { sheets: packed, problem } = done;
-  const [name, setName] = useState(() => freeKey(files[0]?.includes("/") ? (files[0].split("/")[0] ?? "") : "", "cards", manifest.sheets));
+  const [name, setName] = useState(loose.key);
   useEffect(() => {
     let current = true;
     const [names, how] = JSON.parse(asked) as [string[], Packing];
@@ -54,22 +41,20 @@ export function PackPanel({ files, onDone, onCancel }: { files: string[]; onDone
   const set = (part: Partial<Packing>) => setPacking((p) => ({ ...p, ...part }));
   const keep = () =>
     during("putting the sheet into the kit", async () => {
-      const first = freeSheet(name, packed.length);
-      const bases = packed.map((_, i) => baseOf(first, i));
-      const added: Record<string, Uint8Array> = {};
-      packed.forEach((one, i) => {
-        const more =
-          i === 0 && bases.length > 1
-            ? `more:\n${bases
-                .slice(1)
-                .map((base) => `- ${base}.png\n`)
-                .join("")}`
-            : "";
-        added[`${bases[i]}.png`] = one.png;
-        added[`${bases[i]}.sheet.yaml`] = new TextEncoder().encode(one.text + more);
+      const noted = await core().noted(
+        packed.map((one) => one.list),
+        packing,
+        name,
+        takenKeys(),
+      );
+      const added: Files = {};
+      noted.forEach((one, i) => {
+        added[one.file] = (packed[i] as Packed).png;
+        added[one.list_file] = new TextEncoder().encode(one.list);
       });
       await putFiles(added);
-      for (const base of bases) edit(["sheets", base], { file: `${base}.png` }, true);
+      for (const one of noted) edit(["sheets", one.key], { file: one.file }, true);
+      const first = (noted[0] as Noted).key;
       const deck = makeDeck(first, true); // it takes the other sheets as well
       if (packing.veil) edit(["decks", deck, "veil"], { file: packing.veil }, true);
       onDone(first);

@@ -3,7 +3,9 @@ import { useRef } from "react";
 import Button from "react-bootstrap/Button";
 import { askFor } from "../table/Asking";
 import { edit, isPicture, useDraft } from "./draft";
+import { freeKey } from "./keys";
 import { chosen, type Open, type Taken } from "./taking";
+import type { Loose } from "./types";
 
 export function Parts({ open, onOpen, onFiles }: { open: Open; onOpen: (open: Open) => void; onFiles: (list: Taken[]) => void }) {
   const { manifest, files } = useDraft();
@@ -54,7 +56,7 @@ export function Parts({ open, onOpen, onFiles }: { open: Open; onOpen: (open: Op
         }}
       />
       {loose.length > 1 && (
-        <Button size="sm" variant="outline-secondary" className="mt-1" onClick={() => onOpen({ what: "pack", files: looseFolder(loose) })}>
+        <Button size="sm" variant="outline-secondary" className="mt-1" onClick={() => onOpen({ what: "pack", loose: [looseFolder(loose)] })}>
           Pack loose pictures …
         </Button>
       )}
@@ -81,11 +83,12 @@ export function PartTitle({ what, name, onRemoved }: { what: "sheet" | "deck" | 
 }
 
 /** Loose pictures of the folder that has most of them. */
-function looseFolder(loose: string[]): string[] {
+function looseFolder(all: string[]): Loose {
   const folders = new Map<string, string[]>();
-  for (const f of loose) {
-    const folder = f.slice(0, f.lastIndexOf("/") + 1);
+  for (const f of all) {
+    const folder = f.slice(0, Math.max(0, f.lastIndexOf("/")));
     folders.set(folder, [...(folders.get(folder) ?? []), f]);
   }
-  return [...folders.values()].sort((a, b) => b.length - a.length)[0] ?? loose;
+  const [folder, files] = [...folders].sort(([, a], [, b]) => b.length - a.length)[0] ?? ["", all];
+  return { key: freeKey(folder.split("/").at(-1) ?? "", "cards", useDraft.getState().manifest.sheets), folder, files };
 }

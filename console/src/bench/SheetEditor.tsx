@@ -6,7 +6,6 @@ import { addressOf, core, edit, useDraft } from "./draft";
 import { CutHandles } from "./CutHandles";
 import { NumberField, NumbersField } from "./fields";
 import { cellBox, fits, gutterOf, marginOf, sameGrid, shown, written } from "./grid";
-import { listOf } from "./Thumb";
 import { makeDeck } from "./taking";
 import type { Grid, Report, SheetEntry } from "./types";
 import "./SheetEditor.css";
@@ -26,10 +25,10 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
     gutter: entry?.gutter,
     count: entry?.count,
   };
-  const beside = entry ? listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]) : null;
-  const laid: Grid = typed.columns > 0 ? typed : (beside ?? { ...(report?.grid ?? { columns: 1, rows: 1 }), count: typed.count });
+  const seen = report?.grid ?? { columns: 1, rows: 1 }; // by the list beside it, or as it looks
+  const laid: Grid = typed.columns > 0 ? typed : { ...seen, count: typed.count ?? seen.count };
   const grid = dragged ?? laid;
-  const asked = JSON.stringify(typed.columns > 0 ? typed : (beside ?? typed));
+  const asked = JSON.stringify(typed);
   useEffect(() => {
     if (!entry || !bytes) return;
     let current = true;

@@ -28,10 +28,9 @@ export function CardThumb({ sheet, cell, file, outline }: { sheet?: string; cell
       image.onload = null;
     };
   }, [address]);
-  const list = entry && listOf(files[entry.file.replace(/\.[a-z]+$/i, ".sheet.yaml")]);
-  const unknown = entry && !entry.columns && !list && !file ? entry.file : "";
+  const unknown = entry && !entry.columns && !file ? entry.file : "";
   useEffect(() => {
-    // a sheet without numbers is cut as it is guessed
+    // a sheet without numbers is cut by the list beside it, or as it is guessed
     if (!unknown) return;
     let current = true;
     core()
@@ -50,7 +49,7 @@ export function CardThumb({ sheet, cell, file, outline }: { sheet?: string; cell
   if (file) return <img className={`thumb ${outline ?? "rounded"}`} src={address} alt="" style={{ maxHeight: side, maxWidth: side }} />;
   const grid: Grid | null = entry?.columns
     ? { columns: entry.columns, rows: entry.rows ?? 1, margin: entry.margin, gutter: entry.gutter }
-    : (list ?? guessed);
+    : guessed;
   if (!grid || !cell || !fits(grid, size) || cell > grid.columns * grid.rows)
     return <span className="thumb none" style={{ width: side * 0.7, height: side }} />;
   const [x, y, w, h] = cellBox(grid, size, cell);
@@ -67,12 +66,6 @@ export function CardThumb({ sheet, cell, file, outline }: { sheet?: string; cell
       }}
     />
   );
-}
-
-/** The numbers that stand beside a packed sheet. */
-export function listOf(list: Uint8Array | undefined): Grid | null {
-  const numbers = list && /columns: (\d+)\s+rows: (\d+)\s+count: (\d+)/.exec(new TextDecoder().decode(list));
-  return numbers ? { columns: Number(numbers[1]), rows: Number(numbers[2]), count: Number(numbers[3]) } : null;
 }
 
 /** A card as its layout of a size draws it, drawn again when its row or layout changes. It

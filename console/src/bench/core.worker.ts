@@ -4,7 +4,7 @@ import { expose, transfer } from "comlink";
 import type { Message } from "../api/client";
 import type { PicturePut, StepsChecked } from "../room/source";
 import type { Comparison } from "../shelf/Comparison";
-import type { Found, Grid, LayoutEntry, Packed, Packing, Report, RowsRead } from "./types";
+import type { Begun, Found, Grid, LayoutEntry, List, Noted, Packed, Packing, Report, RowsRead } from "./types";
 
 type Reply<T> = { value: T } | { error: string };
 
@@ -16,6 +16,8 @@ interface RawCore {
   showPixels(file: string, rgba: Uint8ClampedArray, wide: number, high: number): Reply<null>;
   lookOver(file: string, grid: string): Reply<string>;
   pack(files: string, packing: string): Reply<{ about: string; png: Uint8Array }[]>;
+  noted(lists: string, packing: string, name: string, taken: string): Reply<string>;
+  begin(files: string, taken: string): Reply<string>;
   check(): Reply<string>;
   rows(file: string): Reply<string>;
   beginLayout(file: string): Reply<string>;
@@ -139,6 +141,14 @@ const bench = {
     const sheets = value((await core()).pack(JSON.stringify(files), JSON.stringify(packing)));
     return Array.from(sheets, (s) => ({ ...(JSON.parse(s.about) as Omit<Packed, "png">), png: s.png }));
   },
+  /** Where sheets of one packing lie in the kit, and the lists beside them. */
+  async noted(lists: List[], packing: Packing, name: string, taken: string[]): Promise<Noted[]> {
+    return JSON.parse(value((await core()).noted(JSON.stringify(lists), JSON.stringify(packing), name, JSON.stringify(taken)))) as Noted[];
+  },
+  /** What a kit begins with, or goes on with, from files that are in it. */
+  async begin(files: string[], taken: string[]): Promise<Begun> {
+    return JSON.parse(value((await core()).begin(JSON.stringify(files), JSON.stringify(taken)))) as Begun;
+  },
   async check(): Promise<Found> {
     return JSON.parse(value((await core()).check())) as Found;
   },
@@ -147,11 +157,6 @@ const bench = {
   },
   async rows(file: string): Promise<RowsRead> {
     return JSON.parse(value((await core()).rows(file))) as RowsRead;
-  },
-  /** The tables of a spreadsheet that hold something; none where it cannot be read. */
-  async tabs(file: string): Promise<string[]> {
-    const reply = (await core()).rows(file);
-    return "error" in reply ? [] : (JSON.parse(reply.value) as RowsRead).tabs;
   },
   async writeRows(file: string, header: string[], cells: string[][], as: string): Promise<Uint8Array> {
     const written = value((await core()).writeRows(file, JSON.stringify(header), JSON.stringify(cells), as));

@@ -4,6 +4,7 @@ import { wrap, type Remote } from "comlink";
 import { unzipSync, zipSync, type Zippable } from "fflate";
 import { parseDocument, type Document } from "yaml";
 import { create } from "zustand";
+import { pictureEndings } from "../api/tables.gen";
 import { service } from "../api/service";
 import type { Bench } from "./core.worker";
 import type { Found, Manifest } from "./types";
@@ -221,5 +222,5 @@ export function addressOf(bytes: Uint8Array | undefined): string | undefined {
   return address;
 }
 
-export const isPicture = (name: string) => /\.(png|jpe?g|gif|webp|tiff?|bmp)$/i.test(name);
-export const isTableFile = (name: string) => /\.(csv|tsv|txt|xlsx)$/i.test(name);
+const ending = (name: string) => /\.[^./]+$/.exec(name.toLowerCase())?.[0] ?? "";
+export const isPicture = (name: string): boolean => (pictureEndings as readonly string[]).includes(ending(name));

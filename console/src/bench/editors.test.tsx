@@ -20,6 +20,8 @@ vi.mock("comlink", () => ({
       answers.written.push({ files, packing });
       return answers.packed;
     },
+    noted: async (lists: unknown[], _packing: Packing, key: string) =>
+      lists.map(() => ({ key, file: `${key}.png`, list_file: `${key}.sheet.yaml`, list: "columns: 2\n" })),
     rows: async () => answers.rows,
     draw: async () => {
       throw new Error("nothing is drawn here");
@@ -349,7 +351,6 @@ describe("packing loose pictures", () => {
         { cell: 2, file: "b.png", sha256: "", size: [10, 10] },
       ],
     },
-    text: "columns: 2\nrows: 1\ncount: 2\n",
     wide: 126,
     high: 88,
     drawn: 0,
@@ -359,7 +360,7 @@ describe("packing loose pictures", () => {
   it("shows the sheet that comes of it, and puts it into the kit", async () => {
     answers.packed = [packed];
     const onDone = vi.fn();
-    render(<PackPanel files={["a.png", "b.png"]} onDone={onDone} onCancel={vi.fn()} />);
+    render(<PackPanel loose={{ key: "cards", folder: "", files: ["a.png", "b.png"] }} onDone={onDone} onCancel={vi.fn()} />);
     await vi.waitFor(() => expect(answers.written).toContainEqual({ files: ["a.png", "b.png"], packing: {} }));
     const keep = await screen.findByRole("button", { name: "Put it into the kit" });
     await vi.waitFor(() => expect((keep as HTMLButtonElement).disabled).toBe(false));
@@ -370,25 +371,10 @@ describe("packing loose pictures", () => {
     expect(Object.keys(useDraft.getState().files)).toEqual(expect.arrayContaining(["cards.png", "cards.sheet.yaml"]));
   });
 
-  it("names the other sheets in the list of the first, and writes over no picture", async () => {
-    await openDraft({ "kit.yaml": new TextEncoder().encode("kit: 1\nname: X\nseats: 2\n"), "cards-2.png": new Uint8Array([9]) });
-    answers.packed = [packed, packed];
-    const onDone = vi.fn();
-    render(<PackPanel files={["a.png", "b.png"]} onDone={onDone} onCancel={vi.fn()} />);
-    const keep = await screen.findByRole("button", { name: "Put it into the kit" });
-    await vi.waitFor(() => expect((keep as HTMLButtonElement).disabled).toBe(false));
-    fireEvent.click(keep);
-    await vi.waitFor(() => expect(onDone).toHaveBeenCalledWith("cards-sheet"));
-    const { files } = useDraft.getState();
-    expect(files["cards-2.png"]).toEqual(new Uint8Array([9]));
-    expect(new TextDecoder().decode(files["cards-sheet.sheet.yaml"])).toContain("more:\n- cards-sheet-2.png");
-    expect(Object.keys(manifest().sheets ?? {})).toEqual(["cards-sheet", "cards-sheet-2"]);
-  });
-
   it("leaves the kit alone when it is called off", async () => {
     answers.packed = [packed];
     const onCancel = vi.fn();
-    render(<PackPanel files={["a.png", "b.png"]} onDone={vi.fn()} onCancel={onCancel} />);
+    render(<PackPanel loose={{ key: "cards", folder: "", files: ["a.png", "b.png"] }} onDone={vi.fn()} onCancel={onCancel} />);
     fireEvent.click(screen.getByRole("button", { name: "Leave the pictures loose" }));
     expect(onCancel).toHaveBeenCalled();
     expect(manifest().sheets?.cards).toBeUndefined();

@@ -25,6 +25,3 @@ export function freeKey(name: string, instead: string, taken: Record<string, unk
   }
   return key;
 }
-
-/** A file's name without its folders and what says of which kind it is. */
-export const stem = (file: string): string => (file.split("/").pop() ?? file).replace(/\.[^.]+$/, "");

@@ -1,8 +1,7 @@
 // What is dropped or chosen, taken into the kit: a whole kit, sheets, loose pictures, tables.
-import { gutterOf, marginOf, written } from "./grid";
-import { freeKey, stem } from "./keys";
-import type { Grid } from "./types";
-import { core, edit, isPicture, isTableFile, openDraft, putFiles, unzipped, useDraft } from "./draft";
+import { freeKey } from "./keys";
+import type { Loose } from "./types";
+import { core, edit, openDraft, putFiles, unzipped, useDraft } from "./draft";
 
 export interface Taken {
   name: string;
@@ -10,7 +9,7 @@ export interface Taken {
 }
 
 /** The part of the kit that the bench shows. */
-export type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: string } | { what: "pack"; files: string[] };
+export type Open = { what: "kit" } | { what: "sheet" | "deck" | "layout"; name: string } | { what: "pack"; loose: Loose[] };
 
 /** Takes files in and tells what to show of them. */
 export async function take(list: Taken[]): Promise<Open | undefined> {
@@ -28,27 +27,31 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
   const known = Object.keys(files).filter((name) => name in useDraft.getState().files);
   await putFiles(files);
   if (manifestGiven) return { what: "kit" };
-  const pictures = Object.keys(files).filter(isPicture);
-  const tables = list.filter((f) => isTableFile(f.name)).map((f) => f.name);
-  const { manifest: now } = useDraft.getState();
-  if (pictures.length > 1 && known.length === 0) {
-    const seen = await Promise.all(pictures.slice(0, lookedAt).map(lookIfWhole));
-    if (!areSheets(seen)) return { what: "pack", files: pictures };
-    const names: string[] = [];
-    for (const [i, file] of pictures.entries()) names.push(addSheet(file, seen[i] ?? (await lookIfWhole(file))));
-    return { what: "sheet", name: names[0] as string };
-  }
-  if (pictures[0]) {
-    // Art that the kit has already was brought anew: it is shown where it is used.
-    const used = Object.entries(now.sheets ?? {}).find(([, s]) => known.includes(s.file));
-    if (used) return { what: "sheet", name: used[0] };
-    if (known.length > 0) return undefined;
-    return { what: "sheet", name: addSheet(pictures[0], await look(pictures[0])) };
-  }
-  if (tables[0] && !known.includes(tables[0])) {
-    return { what: "deck", name: await addTables(tables[0]) };
-  }
-  return undefined;
+  const fresh = Object.keys(files).filter((name) => !known.includes(name));
+  if (fresh.length > 0) return begin(fresh);
+  // Art that the kit has already was brought anew: it is shown where it is used.
+  const used = Object.entries(useDraft.getState().manifest.sheets ?? {}).find(([, s]) => known.includes(s.file));
+  return used && { what: "sheet", name: used[0] };
+}
+
+/** Goes on with files that are new in the kit, and says what to show: what is to be packed first, as that is asked for. */
+async function begin(files: string[]): Promise<Open | undefined> {
+  const { manifest } = useDraft.getState();
+  const begun = await core().begin(files, takenKeys());
+  const titled = manifest.name && manifest.name !== "My game";
+  if (begun.title && !titled) edit(["name"], begun.title, true); // what is taken in is one change, with the files
+  for (const part of ["sheets", "layouts", "decks"] as const) for (const { key, entry } of begun[part]) edit([part, key], entry, true);
+  if (begun.loose.length > 0) return { what: "pack", loose: begun.loose };
+  const sheet = begun.sheets[0];
+  const deck = begun.decks[0];
+  if (sheet) return { what: "sheet", name: sheet.key };
+  return deck && { what: "deck", name: deck.key };
+}
+
+/** The keys that sheets, decks and layouts have. */
+export function takenKeys(): string[] {
+  const { manifest } = useDraft.getState();
+  return Object.keys({ ...manifest.sheets, ...manifest.decks, ...manifest.layouts });
 }
 
 /** Begins a layout for a deck of a table file, and says its name; none where a column names each card's picture. */
@@ -61,64 +64,9 @@ export async function beginLayout(deck: string, rows: string, again = false): Pr
   return name;
 }
 
-/** A deck of a table file, or one of each table of a spreadsheet. Says the name of the first. */
-async function addTables(file: string): Promise<string> {
-  const tabs = /\.xlsx$/i.test(file) ? await core().tabs(file) : [];
-  const names: string[] = [];
-  for (const tab of tabs.length > 1 ? tabs : [""]) {
-    const name = freeKey(tab || stem(file), "cards", useDraft.getState().manifest.decks);
-    const rows = tab ? `${file}#${tab}` : file;
-    edit(["decks", name], { rows }, true); // what is taken in is one change, with the file
-    await beginLayout(name, rows, true).catch(() => undefined); // what is wrong with the file is told with its rows
-    names.push(name);
-  }
-  return names[0] as string;
-}
-
 /** A file as browsers show it: a TIFF becomes a PNG. */
 async function shown(f: Taken): Promise<Taken> {
   return /\.tiff?$/i.test(f.name) ? { name: f.name.replace(/\.tiff?$/i, ".png"), bytes: await core().asPNG(f.bytes) } : f;
-}
-
-/** The grid that a picture looks like, and whether it is surely seen. */
-interface Look {
-  grid: Grid;
-  sure: boolean;
-}
-
-async function look(file: string): Promise<Look> {
-  const { grid, sure } = await core().lookOver(file, { columns: 0, rows: 0 });
-  return { grid, sure };
-}
-
-/** How many of several pictures are looked at to tell sheets from single cards. */
-const lookedAt = 3;
-
-/** The same of one among several: that it is damaged is told where it is shown, and keeps the others from nothing. */
-async function lookIfWhole(file: string): Promise<Look> {
-  return look(file).catch(() => ({ grid: { columns: 0, rows: 0 }, sure: false }));
-}
-
-/** Whether several pictures are sheets: on half of those that were looked at a grid is surely seen. */
-function areSheets(seen: Look[]): boolean {
-  return 2 * seen.filter((s) => s.sure).length >= seen.length;
-}
-
-/** A sheet, and the deck of its cards: it can be played as it is. A grid that is surely
- *  seen is written down; one that is not stays a guess, and is told as one. */
-function addSheet(file: string, { grid, sure }: Look): string {
-  const { manifest } = useDraft.getState();
-  const name = freeKey(stem(file), "sheet", manifest.sheets);
-  edit(["sheets", name], sure ? { file, columns: grid.columns, rows: grid.rows, ...laid(grid) } : { file }, true);
-  if (!manifest.name || manifest.name === "My game") edit(["name"], title(name), true);
-  makeDeck(name, true);
-  return name;
-}
-
-function laid(grid: Grid) {
-  const margin = written(marginOf(grid.margin));
-  const gutter = written(gutterOf(grid.gutter));
-  return { ...(margin && { margin }), ...(gutter && { gutter }) };
 }
 
 /** Makes a deck of a sheet's cards, and says its name. */
@@ -127,8 +75,6 @@ export function makeDeck(sheet: string, again = false): string {
   edit(["decks", name], { sheet }, again);
   return name;
 }
-
-const title = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("-", " ");
 
 /** The files of what was dropped, folders with all that is in them. */
 export async function filesOf(entry: FileSystemEntry, folder: string): Promise<Taken[]> {

@@ -69,7 +69,6 @@ export interface List {
 
 export interface PackedSheet {
   list: List;
-  text: string;
   wide: number;
   high: number;
   drawn: number;
@@ -261,6 +260,58 @@ export interface TableEntry {
   setup?: string;
   zones?: ZoneEntry[];
   pieces?: PieceEntry[];
+}
+
+export interface BegunSheet {
+  key: string;
+  entry: BegunSheetEntry;
+  like: Grid;
+}
+
+export interface BegunSheetEntry {
+  file: string;
+  columns?: number;
+  rows?: number;
+  margin?: unknown;
+  gutter?: unknown;
+}
+
+export interface BegunDeck {
+  key: string;
+  entry: BegunDeckEntry;
+}
+
+export interface BegunDeckEntry {
+  sheet?: string;
+  rows?: string;
+  layout?: string;
+}
+
+export interface BegunLayout {
+  key: string;
+  entry: LayoutEntry;
+}
+
+export interface Loose {
+  key: string;
+  folder: string;
+  files: string[];
+}
+
+export interface Begun {
+  title: string;
+  sheets: BegunSheet[];
+  decks: BegunDeck[];
+  layouts: BegunLayout[];
+  loose: Loose[];
+  notes: string[];
+}
+
+export interface Noted {
+  key: string;
+  file: string;
+  list_file: string;
+  list: string;
 }
 
 export interface Manifest {

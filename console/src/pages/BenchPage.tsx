@@ -16,6 +16,7 @@ import { Parts, PartTitle } from "../bench/Parts";
 import { Problems, problemsOf } from "../bench/Problems";
 import { save } from "../bench/save";
 import { SheetEditor } from "../bench/SheetEditor";
+import type { Loose } from "../bench/types";
 import { chosen, filesOf, take, type Open, type Taken } from "../bench/taking";
 import { asMaker, given, useBroughtKey } from "../maker/maker";
 import { MakerMenu } from "../maker/MakerMenu";
@@ -127,9 +128,7 @@ export function BenchPage() {
             {open.what === "sheet" && <SheetEditor key={open.name} name={open.name} onDeck={(name) => setOpen({ what: "deck", name })} />}
             {open.what === "deck" && <DeckEditor key={open.name} name={open.name} onLayout={(name) => setOpen({ what: "layout", name })} />}
             {open.what === "layout" && <LayoutEditor key={open.name} name={open.name} />}
-            {open.what === "pack" && (
-              <PackPanel files={open.files} onDone={(name) => setOpen({ what: "sheet", name })} onCancel={() => setOpen({ what: "kit" })} />
-            )}
+            {open.what === "pack" && <Packs loose={open.loose} onOpen={setOpen} />}
             <Problems
               problems={problems}
               here={open.what === "kit" || open.what === "pack" ? undefined : open}
@@ -144,6 +143,15 @@ export function BenchPage() {
         </div>
       )}
     </div>
+  );
+}
+
+/** Loose pictures to be packed, those of one folder after those of another. */
+function Packs({ loose: [first, ...others], onOpen }: { loose: Loose[]; onOpen: (open: Open) => void }) {
+  if (!first) return null;
+  const then = (last: Open) => onOpen(others.length > 0 ? { what: "pack", loose: others } : last);
+  return (
+    <PackPanel key={first.key} loose={first} onDone={(name) => then({ what: "sheet", name })} onCancel={() => then({ what: "kit" })} />
   );
 }
 

@@ -63,7 +63,7 @@ func (m *maker) freeSheet(first string, n int) string {
 
 // listOf reads and notes the list beside a sheet, nil if there is none.
 func (m *maker) listOf(name, file string) *sheet.List {
-	beside := strings.TrimSuffix(file, path.Ext(file)) + sheet.ListSuffix
+	beside := sheet.ListOf(file)
 	text, err := readFile(m.kit.folder, beside, sheet.MaxList)
 	if err != nil {
 		return nil // most sheets have none

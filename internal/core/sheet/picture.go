@@ -36,9 +36,12 @@ const maxLength = 1 << 15
 // Formats are the pictures that Read knows, in words.
 const Formats = "PNG, JPEG, GIF, WebP, TIFF or BMP"
 
+// Endings are those of the names of pictures that are read.
+var Endings = []string{".png", ".jpg", ".jpeg", ".gif", ".webp", ".tif", ".tiff", ".bmp"}
+
 // IsPicture tells from a file's name whether it is such a picture.
 func IsPicture(name string) bool {
-	return slices.Contains([]string{".png", ".jpg", ".jpeg", ".gif", ".webp", ".tif", ".tiff", ".bmp"}, strings.ToLower(path.Ext(name)))
+	return slices.Contains(Endings, strings.ToLower(path.Ext(name)))
 }
 
 // Read decodes a PNG, JPEG, GIF (its first frame), WebP, TIFF or BMP picture, turned as

@@ -37,8 +37,14 @@ func (m *Margin) Type() string { return "pixels" }
 // Type is what a command line calls such numbers.
 func (g *Gutter) Type() string { return "pixels" }
 
-func (m Margin) MarshalYAML() (any, error) { return numbersWritten(m[:]), nil }
-func (g Gutter) MarshalYAML() (any, error) { return numbersWritten(g[:]), nil }
+// Written is the number, or the numbers, that stand for it.
+func (m Margin) Written() any { return numbersWritten(m[:]) }
+
+// Written is the number, or the numbers, that stand for it.
+func (g Gutter) Written() any { return numbersWritten(g[:]) }
+
+func (m Margin) MarshalYAML() (any, error) { return m.Written(), nil }
+func (g Gutter) MarshalYAML() (any, error) { return g.Written(), nil }
 
 func (m *Margin) UnmarshalYAML(read func(any) error) error { return numbersRead(read, m[:], marginIs) }
 func (g *Gutter) UnmarshalYAML(read func(any) error) error { return numbersRead(read, g[:], gutterIs) }
