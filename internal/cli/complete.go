@@ -13,7 +13,6 @@ import (
 
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/internal/core/steps"
-	"damselfly.example/damselfly/internal/core/table"
 )
 
 // completionPatience is how long a shell waits for a service to answer.
@@ -312,68 +311,42 @@ func (c completing) decks(ctx context.Context) []string {
 
 // steps completes the last word of Steps, whether they are quoted as one word of the command line, or not.
 func (c completing) steps(ctx context.Context) []string {
-	head := ""
-	if at := strings.LastIndexByte(c.word, ' '); at >= 0 {
-		head = c.word[:at+1]
+	before := strings.Join(c.before[1:], " ")
+	if before != "" {
+		before += " "
 	}
-	written := strings.Fields(strings.Join(c.before[1:], " ") + " " + head)
+	v := c.view(ctx)
 	var offered []string
-	for _, word := range c.stepWords(ctx, written) {
-		offered = append(offered, head+word)
+	for _, way := range steps.Complete(before+c.word, known(v)) {
+		offered = append(offered, strings.TrimPrefix(way, before))
 	}
 	return offered
 }
 
-// piecesAfter are the kinds of pieces that follow a word of Steps.
-var piecesAfter = map[string][]table.PieceKind{
-	"run": {table.Cue}, "roll": {table.Die, table.Spinner}, "set": {table.Counter}, "start": {table.Timer}, "stop": {table.Timer}, "write": {table.Note},
-}
-
-// stepWords are the words that may follow others of a step.
-func (c completing) stepWords(ctx context.Context, before []string) []string {
-	if len(before) == 0 {
-		return steps.Verbs()
-	}
-	v := c.view(ctx)
-	var places, own, players, pieces []string
+// known are the names that a view has.
+func known(v client.View) (k steps.Known) {
 	for _, p := range v.Places {
 		switch {
 		case p.Kind == "loose", p.Kind == "cell":
 		case p.Owner == v.You && v.You > 0:
-			own = append(own, steps.Quote(p.Name))
+			k.Own = append(k.Own, p.Name)
 		default:
-			places = append(places, steps.Quote(p.Name))
+			k.Places = append(k.Places, p.Name)
 		}
+	}
+	for _, p := range v.Pieces {
+		k.Pieces = append(k.Pieces, steps.KnownPiece{Name: p.Name, Kind: p.Kind})
 	}
 	for _, s := range v.Seats {
-		if s.Name != "" {
-			players = append(players, steps.Quote(s.Name))
-		}
+		k.Players = append(k.Players, s.Name)
 	}
-	last := strings.ToLower(before[len(before)-1])
-	kinds, ofPieces := piecesAfter[last]
-	for _, p := range v.Pieces {
-		if !ofPieces || slices.Contains(kinds, p.Kind) {
-			pieces = append(pieces, steps.Quote(p.Name))
-		}
+	for _, d := range v.Decks {
+		k.Others = append(k.Others, d.Name)
 	}
-	words := slices.Concat(places, []string{"my"})
-	switch last {
-	case "run":
-		words = append(pieces, "setup")
-	case "my":
-		words = append(own, "hand")
-	case "of":
-		words = slices.Concat(words, players, []string{"seat"})
-	case "from", "to", "into", "onto", "over", "under":
-	default:
-		if ofPieces {
-			return pieces
-		}
-		words = slices.Concat(words, pieces, steps.Keywords())
+	for _, f := range v.Faces {
+		k.Others = append(k.Others, f.Name)
 	}
-	slices.Sort(words)
-	return slices.Compact(words)
+	return k
 }
 
 // described are words with what they are, for shells that show it.

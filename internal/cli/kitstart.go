@@ -102,7 +102,7 @@ func nameOf(folder string) string {
 
 // toPackOf is what is to be packed of loose pictures: from where they lie now, or from the kit's folder.
 func toPackOf(l start.Loose, kitFolder string, from map[string]string) toPack {
-	w := toPack{to: filepath.Join(kitFolder, l.Sheet()), packing: sheet.Packing{Folder: l.Folder}}
+	w := toPack{to: filepath.Join(kitFolder, l.Sheet), packing: sheet.Packing{Folder: l.Folder}}
 	for _, name := range l.Files {
 		file := filepath.Join(kitFolder, name)
 		if outside, is := from[name]; is {

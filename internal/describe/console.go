@@ -38,6 +38,8 @@ func consoleTables() []byte {
 	out.WriteString("} as const;\n\n")
 	fmt.Fprintf(&out, "export const zoneKinds = %s as const;\nexport const pieceKinds = %s as const;\n\n", written(table.ZoneKinds), written(table.PieceKinds))
 	fmt.Fprintf(&out, "/** Letters that stand in keys as others, each with those. */\nexport const latin = %s as const;\n\n", written(slices.Collect(slices.Chunk(deck.Latin, 2))))
+	fmt.Fprintf(&out, "/** How a line of Steps goes on: words before places, words between names, and the pieces that follow a verb. */\n")
+	fmt.Fprintf(&out, "export const goesOn = { before: %s, between: %s, piecesAfter: %s } as const;\n\n", written(steps.Before), written(steps.Between), written(steps.PiecesAfter))
 	fmt.Fprintf(&out, "export const pictureEndings = %s as const;\n\n", written(sheet.Endings))
 	out.WriteString("/** Millimetres, degrees, letters, bytes, seconds and numbers of things. */\nexport const limits = {\n")
 	for _, l := range limits {

@@ -11,10 +11,11 @@ import (
 	"damselfly.example/damselfly/internal/core/grid"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/steps"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Arithmetic that the console does as the core does it: where the cells of a table's grid
-// and of a sheet lie, what they are called and how far apart they are, and how a name stands in a step. The core's results
+// and of a sheet lie, what they are called and how far apart they are, how a name stands in a step and a line of Steps goes on, and what comes of being told changes. The core's results
 // are written down here, and the console's tests compute them again.
 type vectors struct {
 	Cells     []cellVector
@@ -22,6 +23,19 @@ type vectors struct {
 	Sheets    []sheetVector
 	Names     []nameVector
 	Keys      []keyVector
+	Written   []lineVector
+	Known     steps.Known // at the table where those lines are written
+}
+
+type lineVector struct {
+	Line string   `json:"line"`
+	Ways []string `json:"ways"`
+}
+
+// completed are lines that are being written.
+var completed = []string{
+	"", "shu", "move", "draw 2 from wea", "move lo", `move "low s`, "run ", "run s", "roll ", "draw 1 from my ", "flip all of b", "draw 1 from sky to ",
+	"move Ärger", "move ä", `say "a b" `, "RUN n", "draw 1 from MY t", "set ", "hand ", "reset ", "shuffle", "nothing", "deal 2 from sky ev", `move "old post" t`,
 }
 
 type keyVector struct {
@@ -59,6 +73,14 @@ type sheetVector struct {
 
 func vectorsOf() []byte {
 	var v vectors
+	v.Known = steps.Known{
+		Own: []string{"hand", "tray"}, Places: []string{"weather", "sky", "old post"},
+		Pieces:  []steps.KnownPiece{{Name: "wind", Kind: table.Die}, {Name: "New day", Kind: table.Cue}, {Name: "score", Kind: table.Counter}},
+		Players: []string{"Ada", "", "Bo"}, Others: []string{"weather", "Low sun", "Ärger"},
+	}
+	for _, line := range completed {
+		v.Written = append(v.Written, lineVector{line, append([]string{}, steps.Complete(line, v.Known)...)})
+	}
 	for _, g := range []grid.Grid{
 		{Shape: "square", Columns: 6, Rows: 4}, {Shape: "square4", Columns: 28, Rows: 3}, {Shape: "hex", Columns: 7, Rows: 5},
 		{Shape: "hex", Columns: 1, Rows: 3}, {Shape: "hex", Columns: 30, Rows: 2}, {Shape: "square", Columns: 1, Rows: 1},
@@ -97,8 +119,14 @@ func vectorsOf() []byte {
 		}
 	}
 	var out strings.Builder
-	fmt.Fprintf(&out, "{\n\"cells\": [\n%s\n],\n\"distances\": [\n%s\n],\n\"sheets\": [\n%s\n],\n\"names\": [\n%s\n],\n\"keys\": [\n%s\n]}\n",
-		lines(v.Cells), lines(v.Distances), lines(v.Sheets), lines(v.Names), lines(v.Keys))
+	out.WriteString("{\n")
+	for _, list := range []struct{ name, lines string }{
+		{"cells", lines(v.Cells)}, {"distances", lines(v.Distances)}, {"sheets", lines(v.Sheets)}, {"names", lines(v.Names)}, {"keys", lines(v.Keys)},
+		{"written", lines(v.Written)}, {"folds", lines(folds())},
+	} {
+		fmt.Fprintf(&out, "\"%s\": [\n%s\n],\n", list.name, list.lines)
+	}
+	fmt.Fprintf(&out, "\"known\": %s\n}\n", written(v.Known))
 	return []byte(out.String())
 }
 

@@ -116,7 +116,7 @@ function foldPlace(before: Place | undefined, { id, laid, anew, went, cards = []
   return { ...how, id, count, step, looker, looks, cards: lying.length > 0 ? lying : undefined, veils: veilsOf(veils, faces) };
 }
 
-/** Changed things take the old one's position in the list, new ones come last. */
+/** Changed things take the old one's place, and new ones come where their names say: things are told in the order of their names. */
 function foldById<T extends { id: string }>(old: T[], changed: T[], gone: string[]): T[] {
   if (changed.length === 0 && gone.length === 0) return old;
   const byId = new Map(changed.map((thing) => [thing.id, thing]));
@@ -127,5 +127,9 @@ function foldById<T extends { id: string }>(old: T[], changed: T[], gone: string
       byId.delete(thing.id);
       return next ?? thing;
     });
-  return [...kept, ...byId.values()];
+  for (const thing of byId.values()) {
+    const at = kept.findIndex((other) => other.id > thing.id);
+    kept.splice(at < 0 ? kept.length : at, 0, thing);
+  }
+  return kept;
 }

@@ -65,6 +65,9 @@ export const pieceKinds = ["counter", "die", "spinner", "token", "marker", "time
 /** Letters that stand in keys as others, each with those. */
 export const latin = [["ä", "ae"],["ö", "oe"],["ü", "ue"],["ß", "ss"],["æ", "ae"],["œ", "oe"],["ø", "o"],["ł", "l"],["đ", "d"],["ð", "d"],["þ", "th"],["ı", "i"]] as const;
 
+/** How a line of Steps goes on: words before places, words between names, and the pieces that follow a verb. */
+export const goesOn = { before: ["from", "to", "into", "onto", "over", "under"], between: ["from", "to", "onto", "under", "of", "over", "by", "at", "where", "my hand", "my", "every hand", "seat", "face up", "face down", "felt", "all of", "up to", "by chance"], piecesAfter: {"hand":["marker"],"reset":["timer"],"roll":["die", "spinner"],"run":["cue"],"set":["counter"],"spin":["spinner", "die"],"start":["timer"],"stop":["timer"]} } as const;
+
 export const pictureEndings = [".png", ".jpg", ".jpeg", ".gif", ".webp", ".tif", ".tiff", ".bmp"] as const;
 
 /** Millimetres, degrees, letters, bytes, seconds and numbers of things. */

@@ -2,9 +2,10 @@
 import { describe, expect, it } from "vitest";
 import { cellBox as sheetBox } from "../bench/grid";
 import { freeKey } from "../bench/keys";
-import { quoted } from "../table/complete";
+import { quoted, ways } from "../table/complete";
 import { cellBox, cellName, cellPlace, distance, readCell } from "../table/cells";
-import type { Place } from "./client";
+import { bare, fold } from "../../client/src/fold";
+import type { Message, Place } from "./client";
 import vectors from "./vectors.gen.json";
 
 type Grid = NonNullable<Place["grid"]>;
@@ -75,5 +76,25 @@ describe("a key made of a name", () => {
     expect(vectors.keys.length).toBeGreaterThan(30);
     for (const { name, taken, key } of vectors.keys)
       expect(freeKey(name, "cards", Object.fromEntries(taken.map((t) => [t, true]))), name).toBe(key);
+  });
+});
+
+describe("a line of Steps", () => {
+  it("goes on as the core says", () => {
+    for (const { line, ways: are } of vectors.written) expect([line, ways(line, vectors.known)]).toEqual([line, are]);
+  });
+});
+
+describe("what is told of a game", () => {
+  it("comes to the view that the core has", () => {
+    for (const { viewer, first, changes, view } of vectors.folds) {
+      const told = [
+        { type: "view", gate: "g", told: 0, view: first },
+        ...changes.map((c) => ({ type: "changes", ...c })),
+      ] as unknown as Message[];
+      const anew = { type: "view", gate: "g", told: 0, view } as unknown as Message;
+      expect(changes.length).toBeGreaterThan(8);
+      expect([viewer, told.reduce(fold, bare).view]).toEqual([viewer, fold(bare, anew).view]);
+    }
   });
 });

@@ -56,7 +56,12 @@ export function Parts({ open, onOpen, onFiles }: { open: Open; onOpen: (open: Op
         }}
       />
       {loose.length > 1 && (
-        <Button size="sm" variant="outline-secondary" className="mt-1" onClick={() => onOpen({ what: "pack", loose: [looseFolder(loose)] })}>
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          className="mt-1"
+          onClick={() => onOpen({ what: "pack", loose: [looseFolder(loose)] })}
+        >
           Pack loose pictures …
         </Button>
       )}
@@ -90,5 +95,6 @@ function looseFolder(all: string[]): Loose {
     folders.set(folder, [...(folders.get(folder) ?? []), f]);
   }
   const [folder, files] = [...folders].sort(([, a], [, b]) => b.length - a.length)[0] ?? ["", all];
-  return { key: freeKey(folder.split("/").at(-1) ?? "", "cards", useDraft.getState().manifest.sheets), folder, files };
+  const key = freeKey(folder.split("/").at(-1) ?? "", "cards", useDraft.getState().manifest.sheets);
+  return { key, folder, files, sheet: `${key}.png` };
 }

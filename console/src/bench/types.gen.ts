@@ -296,6 +296,7 @@ export interface Loose {
   key: string;
   folder: string;
   files: string[];
+  sheet: string;
 }
 
 export interface Begun {

@@ -17,7 +17,7 @@ func (s Start) Manifest(name string, seats int) []byte {
 	for _, l := range s.Loose {
 		from := l.Folder + "/"
 		fmt.Fprintf(&sheets, "  %s: {file: %s} # packed from the pictures in %s; pack it again when they change: damselfly sheet pack %s\n",
-			l.Key, InYAML(l.Sheet()), InYAML(from), InYAML(l.Sheet()))
+			l.Key, InYAML(l.Sheet), InYAML(from), InYAML(l.Sheet))
 		fmt.Fprintf(&decks, "  %s: {sheet: %s}\n", l.Key, l.Key)
 	}
 	for _, one := range s.Sheets {

@@ -88,20 +88,18 @@ type Loose struct {
 	Key    string   `json:"key"`    // of the sheet and of its deck
 	Folder string   `json:"folder"` // where they lie in the kit; "" if that is no folder of theirs
 	Files  []string `json:"files"`  // in the kit
-}
-
-// Sheet is the file to which they are packed.
-func (l Loose) Sheet() string {
-	if l.Folder == "" {
-		return l.Key + ".png"
-	}
-	return l.Folder + ".png"
+	Sheet  string   `json:"sheet"`  // the file to which they are packed: named as their folder, where no other is
 }
 
 // From begins a kit. Keys that are taken are not given again. The error is that two files would have one name.
 func From(lots []Lot, taken func(key string) bool) (Start, error) {
-	b := begun{taken: taken, keys: map[string]bool{}}
+	b := begun{taken: taken, keys: map[string]bool{}, names: map[string]bool{}}
 	b.Start = Start{Sheets: []Sheet{}, Decks: []Deck{}, Layouts: []Layout{}, Loose: []Loose{}, Notes: []string{}, From: map[string]string{}}
+	for _, lot := range lots {
+		for _, f := range lot.Files {
+			b.names[path.Base(f.Name)], b.names[f.Name] = true, true
+		}
+	}
 	for _, lot := range lots {
 		if err := b.take(lot); err != nil {
 			return Start{}, err
@@ -119,6 +117,7 @@ type begun struct {
 
 	taken func(key string) bool
 	keys  map[string]bool // given here
+	names map[string]bool // of all files, in the kit or before they come to it
 }
 
 func (b *begun) say(format string, args ...any) {
@@ -350,6 +349,10 @@ func (b *begun) addLoose(pictures []picture, lot Lot) error {
 		l.Folder = l.Key
 	case lot.Folder != "":
 		l.Folder = path.Dir(pictures[0].Name)
+	}
+	l.Sheet = l.Folder + ".png"
+	if l.Folder == "" || b.names[l.Sheet] {
+		l.Sheet = l.Key + ".png"
 	}
 	for _, p := range pictures {
 		name, err := b.place(p.Name, l.Folder+"/"+path.Base(p.Name), lot)
