@@ -105,8 +105,8 @@ func From(lots []Lot, taken func(key string) bool) (Start, error) {
 			return Start{}, err
 		}
 	}
-	for _, d := range b.Decks[:min(1, len(b.Decks))] {
-		b.Title = TitleOf(d.Key)
+	if len(b.Sheets) > 0 {
+		b.Title = TitleOf(b.Sheets[0].Key)
 	}
 	return b.Start, nil
 }
