@@ -262,7 +262,7 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	}
 	b := store.Bookmark{
 		ID: store.NewID(), Maker: callerOf(ctx).maker.ID, Name: name, Kit: put.Body.ID, KitName: put.Body.Name, Edition: put.Body.Edition,
-		Seats: len(taken.Table.Chairs), State: state, At: time.Now().UnixMilli(),
+		Seats: len(taken.Table.Chairs), State: state, Uses: table.UsesOf(taken.Table), At: time.Now().UnixMilli(),
 	}
 	return &bookmarkShown{shownBookmark(b)}, a.Store.AddBookmark(ctx, b)
 }

@@ -52,6 +52,7 @@ type state struct {
 	last      int64              // number of the last entry
 	lines     int64              // of the log so far
 	asked     asked
+	noted     map[any]bool // what entries of this state named: editions, and addresses of pictures
 	listeners []*Listener
 	called    map[Who]time.Time // who acts or looks by requests, and when they did last
 	empty     time.Time         // since when nobody is here
@@ -84,7 +85,7 @@ func (m *Room) load(ctx context.Context) (*state, error) {
 	}
 	s := &state{
 		room: m, last: last, lines: told, game: play.New(t, m.rooms.gateKey(), play.Options{Spectators: m.record.Spectators, Pictures: m.rooms.store.Names()}),
-		fate: &fate{}, asked: asked, empty: m.rooms.now(), refused: map[[32]byte]bool{},
+		fate: &fate{}, asked: asked, empty: m.rooms.now(), refused: map[[32]byte]bool{}, noted: map[any]bool{},
 	}
 	for _, e := range entries {
 		var deeds []table.Deed

@@ -16,9 +16,10 @@ import (
 // keep journals what was done and then tells it. refusal says why the rest of it was
 // not done, if it was not.
 func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Done, refusal *table.Refusal) {
+	edits := asKept(done.Edits)
 	entry := store.Entry{
 		Room: s.room.ID, Number: number, At: s.room.rooms.now().UnixMilli(), Actor: a.who.Seat, Tenure: a.who.Tenure, Request: a.request.ID,
-		Edits: written(asKept(done.Edits)), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(), Edition: a.edition, Bookmark: a.bookmark,
+		Edits: written(edits), Uses: s.newUses(edits), Deeds: written(done.Deeds), Told: s.lines, Keys: append(a.keys, keyChanges(done.Edits)...), Ended: done.Edits.EndGame(), Edition: a.edition, Bookmark: a.bookmark,
 	}
 	if a.once != "" {
 		entry.Request = a.once
@@ -70,6 +71,20 @@ func (s *state) keep(a *act, origins []steps.Origin, number int64, done play.Don
 	if (number+s.room.offset)%snapshotEvery == 0 {
 		s.room.rooms.snapshot(s.room.ID)
 	}
+}
+
+// newUses is what edits name that no entry of this state named before.
+func (s *state) newUses(edits table.Edits) table.Uses {
+	uses := table.UsesOf(edits)
+	uses.Editions = slices.DeleteFunc(uses.Editions, func(e table.EditionOf) bool { return s.noted[e] })
+	uses.Pictures = slices.DeleteFunc(uses.Pictures, func(p string) bool { return s.noted[p] })
+	for _, e := range uses.Editions {
+		s.noted[e] = true
+	}
+	for _, p := range uses.Pictures {
+		s.noted[p] = true
+	}
+	return uses
 }
 
 // lose gives a state up that the journal did not keep: its people are shown what is kept

@@ -6,6 +6,8 @@ import (
 	"math/rand/v2"
 	"os"
 	"strconv"
+	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -109,7 +111,14 @@ func (c *crowd) action(p *person) string {
 		`{"do":"reorder","place":"weather","top":`+cards+`}`, `{"do":"reorder","place":"weather","under":`+cards+`}`,
 		`{"do":"show","cards":`+cards+`}`, `{"do":"change-seat","to":`+strconv.Itoa(1+c.IntN(3))+`}`, `{"do":"free","seat":`+strconv.Itoa(1+c.IntN(3))+`}`,
 		`{"do":"keys","seat":`+strconv.Itoa(1+c.IntN(3))+`}`, `{"do":"lay-zone","zone":"outbox","x":`+strconv.Itoa(c.IntN(600))+`}`,
+		`{"do":"lay-table","mat":`+c.picture()+`}`, `{"do":"lay-piece","kind":"token","x":50,"y":50,"faces":[`+c.picture()+`,`+c.picture()+`]}`,
 	)
+}
+
+// picture names a picture by its addresses.
+func (c *crowd) picture() string {
+	address := strings.Repeat(strconv.Itoa(c.IntN(10)), 64)
+	return `{"small":"` + address + `","full":"` + address + `"}`
 }
 
 // does has somebody do something, and reports whether it was an act.
@@ -172,7 +181,18 @@ func TestWhateverPeopleDoARoomGoesOn(t *testing.T) {
 	if err != nil {
 		acts = 20000
 	}
-	h := newHouse(t, room.Options{})
+	var mu sync.Mutex
+	noted := map[any]bool{} // what entries of all rooms said that they name
+	h := newHouse(t, room.Options{BeforeKeep: func(e *store.Entry) {
+		mu.Lock()
+		defer mu.Unlock()
+		for _, edition := range e.Uses.Editions {
+			noted[edition] = true
+		}
+		for _, picture := range e.Uses.Pictures {
+			noted[e.Room+picture] = true
+		}
+	}})
 	came := map[string]int{}
 	var c *crowd
 	for n := range acts {
@@ -186,4 +206,20 @@ func TestWhateverPeopleDoARoomGoesOn(t *testing.T) {
 	t.Logf("what came of them: %v", came)
 	assert.Greater(t, came[""], acts/4, "people mostly do what can be done")
 	assert.Zero(t, h.rooms.Failures.Load(), "a room failed")
+
+	// What a journal names is noted with it, so that it is not erased while it is needed.
+	entries, err := h.store.Entries(h.ctx, h.id, 1, 100_000)
+	require.NoError(t, err)
+	mu.Lock()
+	defer mu.Unlock()
+	named := 0
+	for _, e := range entries {
+		var edits table.Edits
+		require.NoError(t, json.Unmarshal(e.Edits, &edits))
+		for _, picture := range table.UsesOf(edits).Pictures {
+			named++
+			require.True(t, noted[h.id+picture], "entry %d names %s, which is not noted", e.Number, picture)
+		}
+	}
+	assert.Positive(t, named, "pictures are named")
 }

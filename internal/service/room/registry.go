@@ -130,7 +130,8 @@ type Beginning struct {
 
 // add keeps a new room with its first entries, and says who sits there.
 func (r *Rooms) add(ctx context.Context, record store.Room, laid table.Edits, b Beginning) (store.Room, Who, error) {
-	entries := []store.Entry{{Room: record.ID, Number: 1, At: record.At, Edits: written(asKept(laid)), Deeds: []byte("[]")}}
+	kept := asKept(laid)
+	entries := []store.Entry{{Room: record.ID, Number: 1, At: record.At, Edits: written(kept), Uses: table.UsesOf(kept), Deeds: []byte("[]")}}
 	tab := &table.Table{}
 	tab.Fold(laid)
 	told := int64(0)
@@ -186,9 +187,10 @@ func (r *Rooms) Bookmark(ctx context.Context, room, name string) (store.Bookmark
 	made := make(chan store.Bookmark, 1)
 	_, err := r.wait(ctx, room, act{}, func(s *state, a *act) error {
 		record, at := s.room.record, r.now().UnixMilli()
+		kept := s.game.Table().Bookmark(at)
 		b := store.Bookmark{
 			ID: store.NewID(), Maker: record.Maker, Name: name, Kit: record.Kit, Edition: record.Edition, Seats: record.Seats,
-			State: written(s.game.Table().Bookmark(at)), At: at,
+			State: written(kept), Uses: table.UsesOf(kept), At: at,
 		}
 		a.action, a.bookmark = table.Bookmarked{Name: name}, &b
 		made <- b

@@ -24,10 +24,10 @@ var backedUp = []struct {
 	name, large string
 	keys        []string
 }{
-	{name: "makers"}, {name: "maker_keys"}, {name: "kits"}, {name: "editions"}, {name: "edition_files"},
+	{name: "makers"}, {name: "maker_keys"}, {name: "kits"}, {name: "editions"}, {name: "edition_files"}, {name: "edition_pictures"},
 	{name: "file_parts", large: "bytes", keys: []string{"hash", "part"}}, {name: "maker_files"},
 	{name: "pictures", large: "bytes", keys: []string{"address"}}, {name: "smaller"},
-	{name: "rooms"}, {name: "journal"}, {name: "snapshots"}, {name: "seat_keys"}, {name: "bookmarks"}, {name: "secrets"},
+	{name: "rooms"}, {name: "journal"}, {name: "snapshots"}, {name: "seat_keys"}, {name: "bookmarks"}, {name: "used_editions"}, {name: "used_pictures"}, {name: "secrets"},
 }
 
 // backupFormat is the version of backups' format. 1 was never released.

@@ -1,6 +1,12 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+
+	"damselfly.example/damselfly/internal/core/table"
+)
 
 // Bookmark is a table in use that was kept under a name.
 type Bookmark struct {
@@ -13,18 +19,19 @@ type Bookmark struct {
 	Seats   int    `db:"seats"`
 	State   []byte `db:"state"` // a table.Table as JSON; lists leave it out
 	At      int64  `db:"created_at"`
+
+	Uses table.Uses `db:"-"` // what the state names, where it is kept
 }
 
 // AddBookmark keeps a bookmark that was brought. One of a room's table is kept with the entry that tells of it.
 func (s *Store) AddBookmark(ctx context.Context, b Bookmark) error {
-	insert := b.insert()
-	_, err := s.db.ExecContext(ctx, insert.text, insert.values...)
-	return err
+	return s.within(ctx, func(tx *sqlx.Tx) error { return do(ctx, tx, b.insert()) })
 }
 
-func (b Bookmark) insert() statement {
-	return statement{"INSERT INTO bookmarks (id, maker, name, kit, edition, seats, state, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+func (b Bookmark) insert() []statement {
+	insert := statement{"INSERT INTO bookmarks (id, maker, name, kit, edition, seats, state, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
 		[]any{b.ID, b.Maker, b.Name, b.Kit, b.Edition, b.Seats, b.State, b.At}}
+	return append([]statement{insert}, usesOf(b.ID, b.Uses)...)
 }
 
 // Bookmarks lists a maker's bookmarks without their states, the newest first.
@@ -57,5 +64,10 @@ func (s *Store) RenameBookmark(ctx context.Context, maker, id, name string) erro
 // RemoveBookmark takes a maker's bookmark away, or says ErrNotFound. Rooms that began from
 // it go on.
 func (s *Store) RemoveBookmark(ctx context.Context, maker, id string) error {
-	return changed(s.db.ExecContext(ctx, "DELETE FROM bookmarks WHERE maker = ? AND id = ?", maker, id))
+	return s.within(ctx, func(tx *sqlx.Tx) error {
+		if err := changed(tx.ExecContext(ctx, "DELETE FROM bookmarks WHERE maker = ? AND id = ?", maker, id)); err != nil {
+			return err
+		}
+		return do(ctx, tx, []statement{{"DELETE FROM used_editions WHERE used_by = ?", []any{id}}, {"DELETE FROM used_pictures WHERE used_by = ?", []any{id}}})
+	})
 }

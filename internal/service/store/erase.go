@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"regexp"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -48,8 +47,8 @@ func (s *Store) eraseRooms(ctx context.Context, before int64) (n int, err error)
 		return 0, err
 	}
 	for _, room := range rooms {
-		for _, table := range []string{"journal", "snapshots", "seat_keys", "holders"} { // the room itself last, so that the rest is found again
-			if err := s.deleteSome(ctx, "DELETE FROM "+table+" WHERE room = ? LIMIT ?", room); err != nil {
+		for _, rows := range []string{"journal WHERE room", "snapshots WHERE room", "seat_keys WHERE room", "holders WHERE room", "used_editions WHERE used_by", "used_pictures WHERE used_by"} { // the room itself last, so that the rest is found again
+			if err := s.deleteSome(ctx, "DELETE FROM "+rows+" = ? LIMIT ?", room); err != nil {
 				return n, err
 			}
 		}
@@ -74,40 +73,32 @@ func (s *Store) deleteSome(ctx context.Context, statement string, of string) err
 	}
 }
 
-// address is how pictures are named in editions, journals and bookmarks.
-var address = regexp.MustCompile(`[0-9a-f]{64}`)
-
-// eraseKits takes kits away that no room and no bookmark needs, and returns the pictures that their editions named.
+// eraseKits takes kits away that no room and no bookmark needs, and their decks no table either, and returns the pictures that
+// their editions needed.
 func (s *Store) eraseKits(ctx context.Context, before int64) (art map[string]bool, n int, err error) {
 	art = map[string]bool{}
 	var kits []string
-	err = s.db.SelectContext(ctx, &kits, `
-		SELECT k.id FROM kits k WHERE k.removed_at < ?
-			AND NOT EXISTS (SELECT 1 FROM rooms r WHERE r.kit = k.id)
-			AND NOT EXISTS (SELECT 1 FROM bookmarks b WHERE b.kit = k.id)
-		LIMIT 1000`, before)
+	const unneeded = `SELECT k.id FROM kits k WHERE k.removed_at < ?
+		AND NOT EXISTS (SELECT 1 FROM rooms r WHERE r.kit = k.id)
+		AND NOT EXISTS (SELECT 1 FROM bookmarks b WHERE b.kit = k.id)
+		AND NOT EXISTS (SELECT 1 FROM used_editions u WHERE u.kit = k.id)`
+	err = s.db.SelectContext(ctx, &kits, unneeded+" LIMIT 1000", before)
 	if err != nil {
 		return nil, 0, err
 	}
 	for _, kit := range kits {
-		needed, err := s.deckIsBrought(ctx, kit)
-		if err != nil {
-			return art, n, err
-		}
-		if needed {
-			continue
-		}
-		if err := s.addressesIn(ctx, art, "SELECT made, known FROM editions WHERE kit = ?", kit); err != nil {
+		var pictures []string
+		if err := s.db.SelectContext(ctx, &pictures, "SELECT DISTINCT picture FROM edition_pictures WHERE kit = ?", kit); err != nil {
 			return art, n, err
 		}
 		erased := false
 		err = s.within(ctx, func(tx *sqlx.Tx) error {
-			var still bool // it may have been brought back meanwhile, by keeping it anew
-			if err := tx.GetContext(ctx, &still, "SELECT EXISTS (SELECT 1 FROM kits WHERE id = ? AND removed_at < ? FOR UPDATE)", kit, before); err != nil || !still {
+			var still bool // it may have been brought back meanwhile, by keeping it anew, or be needed
+			if err := tx.GetContext(ctx, &still, "SELECT EXISTS ("+unneeded+" AND k.id = ? FOR UPDATE)", before, kit); err != nil || !still {
 				return err
 			}
-			for _, statement := range []string{"DELETE FROM edition_files WHERE kit = ?", "DELETE FROM editions WHERE kit = ?", "DELETE FROM kits WHERE id = ?"} {
-				if _, err := tx.ExecContext(ctx, statement, kit); err != nil {
+			for _, rows := range []string{"edition_files WHERE kit", "edition_pictures WHERE kit", "editions WHERE kit", "kits WHERE id"} {
+				if _, err := tx.ExecContext(ctx, "DELETE FROM "+rows+" = ?", kit); err != nil {
 					return err
 				}
 			}
@@ -119,44 +110,12 @@ func (s *Store) eraseKits(ctx context.Context, before int64) (art map[string]boo
 		}
 		if erased {
 			n++
-		}
-	}
-	return art, n, nil
-}
-
-// deckIsBrought reports whether a deck of a kit lies on a table that began with another kit.
-func (s *Store) deckIsBrought(ctx context.Context, kit string) (is bool, err error) {
-	for _, query := range []string{
-		"SELECT EXISTS (SELECT 1 FROM journal WHERE edits LIKE CONCAT('%\"', ?, '\"%'))",
-		"SELECT EXISTS (SELECT 1 FROM bookmarks WHERE state LIKE CONCAT('%\"', ?, '\"%'))",
-	} {
-		if err := s.db.GetContext(ctx, &is, query, kit); err != nil || is {
-			return is, err
-		}
-	}
-	return false, nil
-}
-
-// addressesIn adds the names of pictures that stand in texts.
-func (s *Store) addressesIn(ctx context.Context, all map[string]bool, query string, values ...any) error {
-	rows, err := s.db.QueryxContext(ctx, query, values...)
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		texts, err := rows.SliceScan()
-		if err != nil {
-			return err
-		}
-		for _, text := range texts {
-			bytes, _ := text.([]byte)
-			for _, name := range address.FindAll(bytes, -1) {
-				all[string(name)] = true
+			for _, picture := range pictures {
+				art[picture] = true
 			}
 		}
 	}
-	return rows.Err()
+	return art, n, nil
 }
 
 // eraseFiles takes files away that no edition of their maker names, and that were sent long ago.
@@ -189,33 +148,30 @@ func (s *Store) eraseFiles(ctx context.Context, before int64) (n int, err error)
 	return n, nil
 }
 
-// erasePictures takes pictures away that were those of erased editions, if nothing else names them, and nobody put
+// erasePictures takes pictures away that were those of erased editions, if nothing else needs them, and nobody put
 // them since a time.
 func (s *Store) erasePictures(ctx context.Context, art map[string]bool, since int64) (n int, err error) {
-	if len(art) == 0 {
-		return 0, nil
-	}
-	needed := map[string]bool{}
-	for _, query := range []string{
-		"SELECT made, known FROM editions", "SELECT state FROM bookmarks", "SELECT edits FROM journal", "SELECT state FROM snapshots",
-	} {
-		if err := s.addressesIn(ctx, needed, query); err != nil {
-			return 0, err
-		}
-	}
-	for name := range art {
-		if needed[name] {
-			continue
-		}
-		done, err := s.db.ExecContext(ctx, "DELETE FROM pictures WHERE address = ? AND kept_at < ?", name, since)
+	for picture := range art {
+		gone := false
+		err := s.within(ctx, func(tx *sqlx.Tx) error {
+			done, err := tx.ExecContext(ctx, `DELETE FROM pictures WHERE address = ? AND kept_at < ?
+				AND NOT EXISTS (SELECT 1 FROM edition_pictures WHERE picture = ?)
+				AND NOT EXISTS (SELECT 1 FROM used_pictures WHERE picture = ?)`, picture, since, picture, picture)
+			if changed(done, err) == ErrNotFound {
+				return nil
+			}
+			if err != nil {
+				return err
+			}
+			gone = true
+			_, err = tx.ExecContext(ctx, "DELETE FROM smaller WHERE full = ?", picture)
+			return err
+		})
 		if err != nil {
 			return n, err
 		}
-		if gone, err := done.RowsAffected(); err == nil && gone > 0 {
+		if gone {
 			n++
-			if _, err := s.db.ExecContext(ctx, "DELETE FROM smaller WHERE full = ?", name); err != nil {
-				return n, err
-			}
 		}
 	}
 	return n, nil

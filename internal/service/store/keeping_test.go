@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/mariadb/mariadbtest"
 	"damselfly.example/damselfly/internal/service/store"
 )
@@ -36,7 +37,7 @@ func TestWhatNothingNeedsIsErased(t *testing.T) {
 	require.NoError(t, err)
 	room := func(id, kit string) {
 		require.NoError(t, s.AddRoom(ctx, store.Room{ID: id, Maker: ada, Kit: kit, Edition: 1, Name: id, Passcode: []byte{}, Seed: bytes.Repeat([]byte{1}, 32)},
-			store.Entry{Room: id, Number: 1, At: 5, Edits: []byte(`[{"kit":"` + brought.ID + `"}]`), Deeds: []byte("[]")}))
+			store.Entry{Room: id, Number: 1, At: 5, Edits: []byte("[]"), Deeds: []byte("[]"), Uses: table.Uses{Editions: []table.EditionOf{{Kit: brought.ID, Number: 1}}}}))
 	}
 	room("left", gone.ID)
 	room("stays", played.ID)
@@ -204,9 +205,9 @@ func TestWhatIsNoBackupChangesNothing(t *testing.T) {
 			}
 			return text, true
 		}),
-		"with schema 3": rewritten(func(name, text string) (string, bool) {
+		"with schema 99": rewritten(func(name, text string) (string, bool) {
 			if name == "backup.json" {
-				text = `{"damselfly_backup":2,"schema":3,"version":"0.0"}`
+				text = `{"damselfly_backup":2,"schema":99,"version":"0.0"}`
 			}
 			return text, true
 		}),

@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/table"
 )
 
 // Kit is a kit on the shelf with its newest edition.
@@ -124,6 +125,9 @@ func putEdition(ctx context.Context, tx *sqlx.Tx, k Kit, put Put, source []byte)
 	_, err := tx.ExecContext(ctx, "INSERT INTO editions (kit, number, source, made, created_at, note, cover, known) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
 		k.ID, k.Edition, source, asJSON(edition), k.At, put.Note, asJSON(edition.Cover()), asJSON(put.Result.Known))
 	if err != nil {
+		return err
+	}
+	if err := do(ctx, tx, picturesOf(k.ID, k.Edition, table.UsesOf(edition, put.Result.Known))); err != nil {
 		return err
 	}
 	return addEditionFiles(ctx, tx, k.ID, k.Edition, put.Files)

@@ -51,6 +51,8 @@ type Entry struct {
 	Edition int `db:"-"` // of its kit, that the room has from this entry on; 0: the same
 
 	Bookmark *Bookmark `db:"-"` // that is kept with it
+
+	Uses table.Uses `db:"-"` // what its edits name that the room's entries before did not
 }
 
 // entryColumns are the columns of an Entry.
@@ -199,8 +201,9 @@ func statementsOf(entries []Entry) []statement {
 			all = append(all, statement{"UPDATE rooms SET edition = ? WHERE id = ?", []any{e.Edition, e.Room}})
 		}
 		if e.Bookmark != nil {
-			all = append(all, e.Bookmark.insert())
+			all = append(all, e.Bookmark.insert()...)
 		}
+		all = append(all, usesOf(e.Room, e.Uses)...)
 		for _, change := range e.Keys {
 			all = append(all, changeKeys(e, change)...)
 		}

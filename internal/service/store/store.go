@@ -80,6 +80,17 @@ func connect(ctx context.Context, dsn string, change func(*mysql.Config)) (*sqlx
 	return db, nil
 }
 
+// migrationsOf are the steps from any earlier schema to this one: those of the folder, and what SQL cannot do.
+func migrationsOf(db *sql.DB) (*goose.Provider, error) {
+	folder, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	return goose.NewProvider(goose.DialectMySQL, db, folder, goose.WithGoMigrations(
+		goose.NewGoMigration(3, &goose.GoFunc{RunDB: noteUses}, nil),
+	))
+}
+
 // migrate runs the embedded migrations, one service at a time.
 func (s *Store) migrate(ctx context.Context) error {
 	lock, err := s.db.Connx(ctx)
@@ -92,11 +103,7 @@ func (s *Store) migrate(ctx context.Context) error {
 		return fmt.Errorf("waiting for another service to bring the database up to date: %w", err)
 	}
 	defer lock.ExecContext(context.WithoutCancel(ctx), "SELECT RELEASE_LOCK('damselfly migrations')") //nolint:errcheck // closing releases it too
-	folder, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectMySQL, s.db.DB, folder)
+	provider, err := migrationsOf(s.db.DB)
 	if err != nil {
 		return err
 	}
