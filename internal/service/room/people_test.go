@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
@@ -115,10 +116,16 @@ func (c *crowd) action(p *person) string {
 	)
 }
 
-// picture names a picture by its addresses.
+// picture names one of the pictures that were brought.
 func (c *crowd) picture() string {
-	address := strings.Repeat(strconv.Itoa(c.IntN(10)), 64)
-	return `{"small":"` + address + `","full":"` + address + `"}`
+	text, _ := json.Marshal(c.h.store.Names().Outside(brought(c.IntN(4))))
+	return string(text)
+}
+
+// brought is the picture that was brought under a number.
+func brought(n int) table.Picture {
+	address := strings.Repeat(strconv.Itoa(n), 64)
+	return table.Picture{Small: address, Full: address}
 }
 
 // does has somebody do something, and reports whether it was an act.
@@ -193,6 +200,10 @@ func TestWhateverPeopleDoARoomGoesOn(t *testing.T) {
 			noted[e.Room+picture] = true
 		}
 	}})
+	for n := range 4 {
+		p := brought(n)
+		require.NoError(t, h.store.BringPicture(h.ctx, p, deck.Pictures{p.Full: []byte{1}}))
+	}
 	came := map[string]int{}
 	var c *crowd
 	for n := range acts {
