@@ -37,6 +37,11 @@ func consoleTables() []byte {
 	}
 	out.WriteString("} as const;\n\n")
 	fmt.Fprintf(&out, "export const zoneKinds = %s as const;\nexport const pieceKinds = %s as const;\n\n", written(table.ZoneKinds), written(table.PieceKinds))
+	parts := map[table.PieceKind][]table.PiecePart{}
+	for _, kind := range table.PieceKinds {
+		parts[kind] = append([]table.PiecePart{}, kind.Parts()...)
+	}
+	fmt.Fprintf(&out, "/** What can be changed of pieces of each kind, beside what all have. */\nexport const pieceParts = %s as const;\n\n", written(parts))
 	fmt.Fprintf(&out, "/** Letters that stand in keys as others, each with those. */\nexport const latin = %s as const;\n\n", written(slices.Collect(slices.Chunk(deck.Latin, 2))))
 	fmt.Fprintf(&out, "/** How a line of Steps goes on: words before places, words between names, and the pieces that follow a verb. */\n")
 	fmt.Fprintf(&out, "export const goesOn = { before: %s, between: %s, piecesAfter: %s } as const;\n\n", written(steps.Before), written(steps.Between), written(steps.PiecesAfter))

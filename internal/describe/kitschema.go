@@ -30,7 +30,14 @@ func kitSchema() []byte {
 var choices = map[string][]string{
 	"lie": {"upright", "landscape"}, "outline": {"rounded", "square", "hexagon", "oval"}, "sight": {"open", "owner", "none"}, "arrival": {"as-it-is", "front", "back"},
 	"each zone": {"seat"}, "arrange": {"host", "everyone"}, "shape": {"square", "square4", "hex"}, "align": {"left", "centre", "right"}, "down": {"top", "middle", "bottom"},
-	"fit": {"fit", "fill"}, "kind zone": {"pile", "row", "grid", "hand"}, "kind piece": {"counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"},
+	"fit": {"fit", "fill"}, "kind zone": textsOf(table.ZoneKinds), "kind piece": textsOf(table.PieceKinds),
+}
+
+func textsOf[W ~string](words []W) (texts []string) {
+	for _, w := range words {
+		texts = append(texts, string(w))
+	}
+	return texts
 }
 
 func schemaOf(t reflect.Type) map[string]any {

@@ -1,6 +1,7 @@
 // Every property of a piece, by its kind.
+import { Fragment, type ReactNode } from "react";
 import type { Action, Piece } from "../api/client";
-import { limits } from "../api/tables.gen";
+import { limits, pieceParts } from "../api/tables.gen";
 import { useTable } from "../table/TableContext";
 import { NumberLaid, TextLaid, TickLaid } from "./Fields";
 import { PictureLaid } from "./PictureLaid";
@@ -8,18 +9,24 @@ import { StepsLaid } from "./StepsLaid";
 
 type Laid = Omit<Extract<Action, { do: "lay-piece" }>, "do" | "piece">;
 
+interface Fields {
+  piece: Piece;
+  lay: (change: Laid) => void;
+}
+
 export function PieceFields({ piece }: { piece: Piece }) {
   const { view, act } = useTable();
   const lay = (change: Laid) => void act({ do: "lay-piece", piece: piece.id, ...change });
   const moved = !piece.locked;
+  const parts: readonly string[] = pieceParts[piece.kind];
   return (
     <>
       <TextLaid label="name" value={piece.name} onLay={(name) => lay({ name })} />
-      <ByKind piece={piece} lay={lay} />
+      {parts.map((part) => fields[part] && <Fragment key={part}>{fields[part]({ piece, lay })}</Fragment>)}
       <div className="laid-pair">
         <NumberLaid label="x, mm" value={piece.x} least={0} most={view.settings.wide} disabled={!moved} onLay={(x) => lay({ x })} />
         <NumberLaid label="y, mm" value={piece.y} least={0} most={view.settings.high} disabled={!moved} onLay={(y) => lay({ y })} />
-        {(piece.kind === "mat" || piece.kind === "token" || piece.kind === "note") && (
+        {parts.includes("size") && (
           <NumberLaid
             label="wide, mm"
             value={piece.wide}
@@ -54,90 +61,70 @@ export function PieceFields({ piece }: { piece: Piece }) {
   );
 }
 
-function ByKind({ piece, lay }: { piece: Piece; lay: (change: Laid) => void }) {
-  switch (piece.kind) {
-    case "counter":
-      return (
-        <div className="laid-pair">
-          <NumberLaid label="value" value={piece.value ?? 0} least={-1e6} most={1e6} onLay={(value) => lay({ value })} />
-          <NumberLaid label="step" value={piece.step || 1} least={1} most={1e6} onLay={(step) => lay({ step })} />
-          <NumberLaid
-            label="at least"
-            value={piece.least}
-            least={-1e6}
-            most={1e6}
-            none="no bound"
-            onLay={(least) => lay({ bounds: { least, most: piece.most } })}
-          />
-          <NumberLaid
-            label="at most"
-            value={piece.most}
-            least={-1e6}
-            most={1e6}
-            none="no bound"
-            onLay={(most) => lay({ bounds: { least: piece.least, most } })}
-          />
-        </div>
-      );
-    case "die":
-    case "spinner":
-      return (
-        <TextLaid
-          label={`${piece.kind === "die" ? "faces" : "sectors"}, one a line; "lull × 2" is twice as likely`}
-          rows={Math.max(4, piece.sectors?.length ?? 0)}
-          value={written(piece)}
-          onLay={(text) => lay({ sectors: readSectors(text) })}
-        />
-      );
-    case "token":
-      return (
-        <>
-          <PictureLaid
-            label="one side"
-            picture={piece.faces?.[0]}
-            onLay={(face) => lay({ faces: [face, ...(piece.faces ?? []).slice(1)] })}
-          />
-          {piece.faces?.[0] && (
-            <PictureLaid
-              label="other side"
-              picture={piece.faces[1]}
-              onLay={(face) => piece.faces?.[0] && lay({ faces: [piece.faces[0], face] })}
-            />
-          )}
-          <NumberLaid
-            label="how many in the stack"
-            value={piece.count || 1}
-            least={1}
-            most={limits.stack}
-            onLay={(count) => lay({ count })}
-          />
-        </>
-      );
-    case "mat":
-      return (
-        <PictureLaid
-          label="picture"
-          picture={piece.faces?.[0]}
-          onLay={(face, size) => lay({ faces: [face], high: Math.round(((piece.wide ?? 200) * size.high) / size.wide) })}
-        />
-      );
-    case "timer":
-      return (
-        <NumberLaid
-          label="seconds"
-          value={(piece.length ?? 0) / 1000}
-          least={1}
-          most={limits.seconds}
-          onLay={(seconds) => lay({ seconds })}
-        />
-      );
-    case "note":
-      return <TextLaid label="text, in Markdown" rows={8} value={piece.text ?? ""} onLay={(text) => lay({ text })} />;
-    case "cue":
-      return <StepsLaid label="steps" value={piece.text ?? ""} onLay={(text) => lay({ text })} />;
-    default:
-      return null;
-  }
+/** The fields of the parts that pieces of some kinds have; which kinds have which the core says. */
+const fields: Record<string, (of: Fields) => ReactNode> = {
+  value: ({ piece, lay }) => (
+    <NumberLaid label="value" value={piece.value ?? 0} least={-1e6} most={1e6} onLay={(value) => lay({ value })} />
+  ),
+  step: ({ piece, lay }) => <NumberLaid label="step" value={piece.step || 1} least={1} most={1e6} onLay={(step) => lay({ step })} />,
+  bounds: ({ piece, lay }) => (
+    <div className="laid-pair">
+      <NumberLaid
+        label="at least"
+        value={piece.least}
+        least={-1e6}
+        most={1e6}
+        none="no bound"
+        onLay={(least) => lay({ bounds: { least, most: piece.most } })}
+      />
+      <NumberLaid
+        label="at most"
+        value={piece.most}
+        least={-1e6}
+        most={1e6}
+        none="no bound"
+        onLay={(most) => lay({ bounds: { least: piece.least, most } })}
+      />
+    </div>
+  ),
+  faces: ({ piece, lay }) => (
+    <TextLaid
+      label={`${piece.kind === "spinner" ? "sectors" : "faces"}, one a line; "lull × 2" is twice as likely`}
+      rows={Math.max(4, piece.sectors?.length ?? 0)}
+      value={written(piece)}
+      onLay={(text) => lay({ sectors: readSectors(text) })}
+    />
+  ),
+  picture: ({ piece, lay }) => <Pictures piece={piece} lay={lay} />,
+  count: ({ piece, lay }) => (
+    <NumberLaid label="how many in the stack" value={piece.count || 1} least={1} most={limits.stack} onLay={(count) => lay({ count })} />
+  ),
+  time: ({ piece, lay }) => (
+    <NumberLaid label="seconds" value={(piece.length ?? 0) / 1000} least={1} most={limits.seconds} onLay={(seconds) => lay({ seconds })} />
+  ),
+  text: ({ piece, lay }) =>
+    piece.kind === "cue" ? (
+      <StepsLaid label="steps" value={piece.text ?? ""} onLay={(text) => lay({ text })} />
+    ) : (
+      <TextLaid label="text, in Markdown" rows={8} value={piece.text ?? ""} onLay={(text) => lay({ text })} />
+    ),
+};
+
+/** The pictures of a piece, each with what it is of. The next is asked for once the one before it is there. */
+function Pictures({ piece, lay }: Fields) {
+  const labels = piece.kind === "mat" ? ["picture"] : ["one side", "other side"];
+  const faces = piece.faces ?? [];
+  return labels.slice(0, faces.length + 1).map((label, i) => (
+    <PictureLaid
+      key={label}
+      label={label}
+      picture={faces[i]}
+      onLay={(face, size) => {
+        const high = piece.kind === "mat" ? { high: Math.round(((piece.wide ?? 200) * size.high) / size.wide) } : {};
+        lay({ faces: [...faces.slice(0, i), face, ...faces.slice(i + 1)], ...high });
+      }}
+    />
+  ));
 }
 
 /** Faces or sectors as they are written, one a line. */

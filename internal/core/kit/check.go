@@ -315,34 +315,78 @@ func (k *Kit) checkPieces(note noter) {
 			note(path, "piece %q needs a place: at: [x, y] in millimetres", p.Key)
 		}
 		pair(note, path+".size", p.Size, table.MinSide, table.MaxSide)
-		switch {
-		case (p.Kind == "die" || p.Kind == "spinner") && (len(p.Faces) < 2 || len(p.Faces) > table.MaxSectors):
-			note(path, "%q needs 2 to %d faces, not %d", p.Key, table.MaxSectors, len(p.Faces))
-		case p.Kind == "timer" && (p.Seconds < 1 || p.Seconds > table.MaxSeconds):
-			note(path, "%q needs seconds from 1 to %d, not %d", p.Key, table.MaxSeconds, p.Seconds)
-		case p.Kind == "token" && (len(p.Files) < 1 || len(p.Files) > 2):
-			note(path, "%q needs files: one or two pictures", p.Key)
-		case p.Kind == "mat" && (len(p.Files) > 1 || p.Size == nil):
-			note(path, "%q needs a size, and at most one file: its picture", p.Key)
-		case (p.Kind == "cue") != (p.Steps != ""):
-			note(path, "%q: kind cue and steps go together", p.Key)
-		case len(p.Steps) > table.MaxNote:
-			note(path+".steps", "a cue has %d bytes at most, not %d", table.MaxNote, len(p.Steps))
-		case p.Turned < 0 || p.Turned > table.MaxTurn:
-			note(path+".turned", "turned is 0 to %d degrees, not %d", table.MaxTurn, p.Turned)
-		case p.Count != 0 && (p.Kind != "token" || p.Count < 1 || p.Count > table.MaxStack):
-			note(path+".count", "%q: count is how many tokens lie in a stack, 1 to %d", p.Key, table.MaxStack)
-		case p.Least != nil && p.Value < *p.Least || p.Most != nil && p.Value > *p.Most:
-			note(path, "%q: the value must lie between least and most", p.Key)
-		case p.Size != nil && !slices.Contains([]string{"mat", "token", "note"}, p.Kind):
-			note(path+".size", "%q: only a mat, a token or a note has a size", p.Key)
-		case len(p.Text) > table.MaxNote:
-			note(path+".text", "a note has %d bytes at most, not %d", table.MaxNote, len(p.Text))
+		if len(p.At) == 2 && (p.Size == nil || len(p.Size) == 2) {
+			checkKind(note, path, p)
 		}
 	}
 	if k.Table.Turn < 0 || k.Table.Turn > table.MaxOneTurn {
 		note("$.table.turn", "one turn is 1 to %d degrees, not %d", table.MaxOneTurn, k.Table.Turn)
 	}
+}
+
+// checkKind checks a piece by what the table has of its kind.
+func checkKind(note noter, path string, p Piece) {
+	kind, given := table.PieceKind(p.Kind), p.parts()
+	if !slices.Contains(table.PieceKinds, kind) {
+		return // it is told
+	}
+	if part := kind.Lacks(slices.Collect(maps.Keys(given))); part != "" {
+		note(path+"."+given[part], "%q: a %s has no %s", p.Key, p.Kind, given[part])
+		return
+	}
+	for _, part := range kind.Needs() {
+		if given[part] == "" {
+			note(path, "%q: a %s needs %s", p.Key, p.Kind, fieldsOf(kind)[part])
+			return
+		}
+	}
+	if refusal := p.laid(make([]table.Picture, len(p.Files))).Fits(); refusal != nil {
+		note(path, "%q: %s", p.Key, refusal.Text)
+	}
+}
+
+// fieldsOf are the fields of kit.yaml for the parts of a kind of piece.
+func fieldsOf(kind table.PieceKind) map[table.PiecePart]string {
+	fields := map[table.PiecePart]string{
+		table.PartValue: "value", table.PartStep: "step", table.PartBounds: "least and most", table.PartFaces: "faces", table.PartPicture: "files",
+		table.PartSize: "size", table.PartCount: "count", table.PartTime: "seconds", table.PartText: "text",
+	}
+	if kind == table.Cue {
+		fields[table.PartText] = "steps"
+	}
+	return fields
+}
+
+// noSuchPart is what a field says that no piece of the kind has.
+const noSuchPart table.PiecePart = "?"
+
+// parts are the parts that kit.yaml says of a piece, each with its field.
+func (p Piece) parts() map[table.PiecePart]string {
+	fields := fieldsOf(table.PieceKind(p.Kind))
+	given := map[table.PiecePart]string{}
+	for part, is := range map[table.PiecePart]bool{
+		table.PartValue: p.Value != 0, table.PartStep: p.Step != 0, table.PartFaces: p.Faces != nil, table.PartPicture: p.Files != nil,
+		table.PartSize: p.Size != nil, table.PartCount: p.Count != 0, table.PartTime: p.Seconds != 0,
+	} {
+		if is {
+			given[part] = fields[part]
+		}
+	}
+	for field, is := range map[string]bool{"least": p.Least != nil, "most": p.Most != nil} {
+		if is {
+			given[table.PartBounds] = field
+		}
+	}
+	for field, text := range map[string]string{"text": p.Text, "steps": p.Steps} {
+		switch {
+		case text == "":
+		case field == fields[table.PartText]:
+			given[table.PartText] = field
+		default:
+			given[noSuchPart] = field
+		}
+	}
+	return given
 }
 
 // felt is what the open table is called.

@@ -57,7 +57,7 @@ func (m Edition) zonesLaid() map[string]zoneLaid {
 func (m Edition) piecesLaid() map[string]table.Piece {
 	all := map[string]table.Piece{}
 	for _, p := range m.Table.Pieces {
-		laid := *m.piece(p)
+		laid := *p.laid(m.Tokens[p.Key])
 		laid.X, laid.Y, laid.Wide, laid.High = tenth(laid.X), tenth(laid.Y), tenth(laid.Wide), tenth(laid.High)
 		all[p.Key] = laid
 	}

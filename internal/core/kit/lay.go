@@ -43,7 +43,7 @@ func (m Edition) Lay(seats int) table.Edits {
 		}
 	}
 	for _, p := range m.Table.Pieces {
-		piece := m.piece(p)
+		piece := p.laid(m.Tokens[p.Key])
 		edits = append(edits, table.PutPiece{After: piece}, table.PutLaid{After: piece})
 	}
 	card := table.CardID(0)
@@ -93,12 +93,12 @@ func (m Edition) place(z Zone) table.Place {
 	return p
 }
 
-// piece is a piece as it is laid.
-func (m Edition) piece(p Piece) *table.Piece {
+// laid is a piece as it is laid, with the pictures of its files.
+func (p Piece) laid(pictures []table.Picture) *table.Piece {
 	laid := &table.Piece{
 		ID: table.PieceID(p.Key), Name: cmp.Or(p.Name, p.Key), Kind: table.PieceKind(p.Kind), X: p.At[0], Y: p.At[1],
 		Value: p.Value, Step: p.Step, Least: p.Least, Most: p.Most, Text: cmp.Or(p.Steps, p.Text), Count: p.Count, Turn: p.Turned, Locked: p.Locked,
-		Length: int64(p.Seconds) * 1000, Left: int64(p.Seconds) * 1000, Faces: m.Tokens[p.Key],
+		Length: int64(p.Seconds) * 1000, Left: int64(p.Seconds) * 1000, Faces: pictures,
 	}
 	if p.Kind == "token" {
 		laid.Side = table.Front

@@ -45,7 +45,7 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	if before != nil && len(parts) == 0 {
 		return refuse(NotUnderstood, "Say what to change of %s.", before.Name)
 	}
-	if part := after.Kind.lacks(parts); part != "" {
+	if part := after.Kind.Lacks(parts); part != "" {
 		return refuse(NotUnderstood, "A %s has no %s.", after.Kind, part)
 	}
 	a.change(after)
@@ -61,7 +61,7 @@ func (a LayPiece) plan(d *draft) *Refusal {
 	d.laid(a, after)
 	what := "new"
 	if before != nil {
-		what = strings.Join(parts, ", ")
+		what = named(parts)
 	}
 	d.tell("lay-piece", Laid{Piece: after.Name, What: what})
 	return nil
@@ -111,7 +111,7 @@ func (d *draft) begun(a LayPiece) (before, after *Piece, refusal *Refusal) {
 		return nil, nil, refuse(NotUnderstood, "There is no kind of piece called %q.", a.Kind)
 	}
 	fresh := Piece{ID: PieceID(d.freeID("piece")), Name: d.freeName(string(a.Kind)), Kind: a.Kind, X: d.table.Settings.Wide / 2, Y: d.table.Settings.High / 2}
-	pieceRulesOf[a.Kind].fresh(&fresh)
+	fresh.begin()
 	return nil, &fresh, nil
 }
 
@@ -146,56 +146,26 @@ func (a LayPiece) change(p *Piece) {
 }
 
 // parts names what is given, for the log.
-func (a LayPiece) parts() (all []string) {
+func (a LayPiece) parts() (all []PiecePart) {
 	for _, c := range []struct {
 		is   bool
-		name string
+		part PiecePart
 	}{
-		{a.Name != nil, "name"}, {a.X != nil || a.Y != nil, "place"}, {a.Wide != nil || a.High != nil, "size"}, {a.Turn != nil, "turn"},
-		{a.Value != nil, "value"}, {a.Step != nil, "step"}, {a.Bounds != nil, "bounds"}, {a.Sectors != nil, "faces"}, {a.Faces != nil, "picture"},
-		{a.Count != nil, "count"}, {a.Seconds != nil, "time"}, {a.Text != nil, "text"}, {a.Locked != nil, "lock"},
+		{a.Name != nil, PartName}, {a.X != nil || a.Y != nil, PartPlace}, {a.Wide != nil || a.High != nil, PartSize}, {a.Turn != nil, PartTurn},
+		{a.Value != nil, PartValue}, {a.Step != nil, PartStep}, {a.Bounds != nil, PartBounds}, {a.Sectors != nil, PartFaces}, {a.Faces != nil, PartPicture},
+		{a.Count != nil, PartCount}, {a.Seconds != nil, PartTime}, {a.Text != nil, PartText}, {a.Locked != nil, PartLock},
 	} {
 		if c.is {
-			all = append(all, c.name)
+			all = append(all, c.part)
 		}
 	}
 	return all
 }
 
-// fitsPiece refuses a piece that no table can have.
+// fitsPiece lays a piece within the table, and refuses one that no table can have.
 func (d *draft) fitsPiece(p *Piece) *Refusal {
-	if !GoodLabel(p.Name) {
-		return badLabel()
-	}
-	if p.Turn < 0 || p.Turn > MaxTurn {
-		return refuse(OutOfBounds, "A turn is 0 to %d degrees, not %d.", MaxTurn, p.Turn).with("most", MaxTurn)
-	}
 	p.X, p.Y = d.onTable(p.X, p.Y)
-	if p.Wide != 0 {
-		if refusal := inBounds(p.Name, p.Wide); refusal != nil {
-			return refusal
-		}
-	}
-	if p.Least != nil && p.Most != nil && *p.Least > *p.Most || p.Least != nil && p.Value < *p.Least || p.Most != nil && p.Value > *p.Most {
-		return refuse(OutOfBounds, "The value of %s, %d, must lie between its bounds.", p.Name, p.Value).with("value", p.Value)
-	}
-	for _, s := range p.Sectors {
-		if !GoodLabel(s.Name) || s.Weight < 0 || s.Weight > MaxWeight {
-			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to %d.", MaxLabel, MaxWeight).with("most", MaxWeight)
-		}
-	}
-	for _, face := range p.Faces {
-		if face != (Picture{}) && (!isAddress(face.Small) || !isAddress(face.Full)) {
-			return refuse(NotUnderstood, "A picture is named by the SHA-256 of its bytes, as the upload of a picture answers it.")
-		}
-	}
-	if p.Count < 0 || p.Count > MaxStack {
-		return refuse(OutOfBounds, "A stack holds 1 to %d tokens, not %d.", MaxStack, p.Count).with("holds", MaxStack)
-	}
-	if len(p.Text) > MaxNote {
-		return refuse(OutOfBounds, "A text has %d bytes at most, not %d.", MaxNote, len(p.Text)).with("most", MaxNote).with("asked", len(p.Text))
-	}
-	return pieceRulesOf[p.Kind].fits(p)
+	return p.Fits()
 }
 
 // calledOnce refuses a name that another piece has.
