@@ -103,7 +103,6 @@ function Body({ piece }: { piece: Piece }) {
   const canAct = useTablePart((t) => t.canAct);
   const you = useTablePart((t) => t.view.you);
   const holder = useTablePart(({ view }) => view.seats.find((s) => s.number === piece.seat)?.name ?? "nobody");
-  const up = piece.up ? piece.sectors?.[piece.up - 1]?.name : "–";
   switch (piece.kind) {
     case "counter":
       return (
@@ -131,7 +130,7 @@ function Body({ piece }: { piece: Piece }) {
     case "spinner":
       return (
         <>
-          <strong>{up}</strong>
+          <FaceShown piece={piece} at={(piece.up ?? 0) - 1} none="–" />
           <button
             type="button"
             disabled={!canAct}
@@ -187,10 +186,17 @@ function Body({ piece }: { piece: Piece }) {
   }
 }
 
+/** What one face of a piece shows: its picture, or else its word. */
+function FaceShown({ piece, at, none }: { piece: Piece; at: number; none: string }) {
+  const src = usePicture(piece.faces?.[at]?.small, "small");
+  const word = piece.sectors?.[at]?.name ?? none;
+  return src ? <img className="face-shown" src={src} alt={word} draggable={false} /> : <strong>{word}</strong>;
+}
+
 /** A token's picture is taken hold of by its outline, not by the box around it. */
 function Token({ piece }: { piece: Piece }) {
-  const face = piece.faces?.[piece.side === "back" ? 1 : 0];
-  const src = usePicture(face?.small, "small") ?? "";
+  const side = piece.side === "back" ? 1 : 0;
+  const src = usePicture(piece.faces?.[side]?.small, "small") ?? "";
   const outline = useOutline(src);
   const many = (piece.count ?? 1) > 1 ? <strong className="stack-count">×{piece.count}</strong> : null;
   return (
@@ -200,7 +206,7 @@ function Token({ piece }: { piece: Piece }) {
           <img src={src} alt={piece.name} draggable={false} style={{ clipPath: outline }} />
         </span>
       ) : (
-        <strong>{piece.name}</strong>
+        <FaceShown piece={piece} at={side} none={piece.name} />
       )}
       {many}
     </>

@@ -30,7 +30,7 @@ func (a MovePiece) plan(d *draft) *Refusal {
 		after.X, after.Y = min(max(*a.X, 0), d.table.Settings.Wide), min(max(*a.Y, 0), d.table.Settings.High)
 	}
 	if a.Flip {
-		if p.Kind != Token || len(p.Faces) < 2 {
+		if p.Kind != Token || p.sides() < 2 {
 			return refuse(WrongPiece, "%s has one side only.", p.Name)
 		}
 		after.Side = p.Side.Other()
@@ -39,6 +39,9 @@ func (a MovePiece) plan(d *draft) *Refusal {
 	d.tell("move-piece", PieceMoved{Count: a.Count, Piece: p.Name, At: []float64{after.X, after.Y}})
 	return nil
 }
+
+// sides is how many faces of a piece show something.
+func (p *Piece) sides() int { return max(len(p.Faces), len(p.Sectors)) }
 
 // Stack lays a token, or some of a stack of them, on a like one.
 type Stack struct {
