@@ -112,7 +112,7 @@ const fields: Record<string, (of: Fields) => ReactNode> = {
 
 /** The pictures of a piece, each with what it is of. The next is asked for once the one before it is there. */
 function Pictures({ piece, lay }: Fields) {
-  const labels = piece.kind === "mat" ? ["picture"] : ["one side", "other side"];
+  const labels = piece.sectors?.map((s) => `picture of ${s.name}`) ?? (piece.kind === "mat" ? ["picture"] : ["one side", "other side"]);
   const faces = piece.faces ?? [];
   return labels.slice(0, faces.length + 1).map((label, i) => (
     <PictureLaid

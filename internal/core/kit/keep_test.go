@@ -144,3 +144,39 @@ func TestAMistakeInTheStepsOfAKitIsToldWithItsPlace(t *testing.T) {
 	assert.ErrorContains(t, err, `kit.yaml, line 55, column 51: there is no place "wether"; did you mean "weather"?`)
 	assert.NotEmpty(t, Mistakes(err)[0].Path)
 }
+
+// Pieces of kinds with pictures and faces are laid as kit.yaml says, and kept as they lie; what their kind has not is told.
+func TestPiecesOfAKitAreKeptAsTheyLie(t *testing.T) {
+	_, _, folder := weatherKit(t)
+	manifest := string(folder[manifestFile])
+	with := func(piece string) Files {
+		changed := Files{}
+		for name, text := range folder {
+			changed[name] = text
+		}
+		changed[manifestFile] = []byte(strings.TrimRight(manifest, "\n") + "\n    - " + piece + "\n")
+		return changed
+	}
+	for _, piece := range []string{
+		`{key: omen, kind: die, at: [100, 100], faces: [sun, sun, rain], files: [weather.png, weather.png]}`,
+	} {
+		made := with(piece)
+		k, err := Read(made)
+		require.NoError(t, err)
+		result, err := k.Make(Making{})
+		require.NoError(t, err)
+		tab := laidOut(result.Edition, 2)
+		again := kept(t, k, result, tab, made)
+		assert.Equal(t, tab.Pieces, laidOut(again, 2).Pieces, piece)
+		assert.Contains(t, string(made[manifestFile]), "weather.png, weather.png", piece)
+	}
+	for piece, mistake := range map[string]string{
+		`{key: omen, kind: die, at: [100, 100], faces: [sun, rain], files: [a.png, b.png, c.png]}`: "omen has 3 pictures; a die has at most 2",
+		`{key: omen, kind: die, at: [100, 100]}`:                                                   `"omen": a die needs faces`,
+		`{key: omen, kind: counter, at: [100, 100], steps: "roll omen"}`:                           `"omen": a counter has no steps`,
+		`{key: omen, kind: timer, at: [100, 100], seconds: 9, most: 3}`:                            `"omen": a timer has no most`,
+	} {
+		_, err := Read(with(piece))
+		assert.ErrorContains(t, err, mistake, piece)
+	}
+}

@@ -41,7 +41,7 @@ var partsOfAll = []PiecePart{PartName, PartPlace, PartTurn, PartLock}
 // pieceRulesOf has a row for each of PieceKinds.
 var pieceRulesOf = map[PieceKind]pieceRules{
 	Counter:  {has: []PiecePart{PartValue, PartStep, PartBounds}},
-	Die:      {has: []PiecePart{PartFaces}, needs: []PiecePart{PartFaces}, fresh: countedTo(6), fits: facesEnough},
+	Die:      {has: []PiecePart{PartFaces, PartPicture}, needs: []PiecePart{PartFaces}, fresh: countedTo(6), fits: facesEnough, pictures: oneAFace},
 	Spinner:  {has: []PiecePart{PartFaces}, needs: []PiecePart{PartFaces}, fresh: sectors("one", "two", "three"), fits: facesEnough},
 	Token:    {has: []PiecePart{PartPicture, PartCount, PartSize}, needs: []PiecePart{PartPicture}, fresh: func(p *Piece) { p.Side = Front }, pictures: atMost(2)},
 	SeatMark: {},
@@ -120,6 +120,9 @@ func (p *Piece) picturesFit(rules pieceRules) *Refusal {
 	}
 	return nil
 }
+
+// oneAFace is as many pictures as there are faces, in their order.
+func oneAFace(p *Piece) int { return len(p.Sectors) }
 
 func atMost(n int) func(*Piece) int { return func(*Piece) int { return n } }
 
