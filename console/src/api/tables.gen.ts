@@ -63,7 +63,7 @@ export const zoneKinds = ["pile", "row", "grid", "hand"] as const;
 export const pieceKinds = ["counter", "die", "spinner", "token", "marker", "timer", "note", "mat", "cue"] as const;
 
 /** What can be changed of pieces of each kind, beside what all have. */
-export const pieceParts = {"counter":["value", "step", "bounds"],"cue":["text"],"die":["faces", "picture"],"marker":[],"mat":["picture", "size"],"note":["text", "size"],"spinner":["faces"],"timer":["time"],"token":["picture", "count", "size"]} as const;
+export const pieceParts = {"counter":["value", "step", "bounds"],"cue":["text"],"die":["faces", "picture"],"marker":[],"mat":["picture", "size"],"note":["text", "size"],"spinner":["faces"],"timer":["time"],"token":["faces", "picture", "count", "size"]} as const;
 
 /** Letters that stand in keys as others, each with those. */
 export const latin = [["ä", "ae"],["ö", "oe"],["ü", "ue"],["ß", "ss"],["æ", "ae"],["œ", "oe"],["ø", "o"],["ł", "l"],["đ", "d"],["ð", "d"],["þ", "th"],["ı", "i"]] as const;

@@ -195,6 +195,8 @@ function FaceShown({ piece, at, none }: { piece: Piece; at: number; none: string
 
 /** A token's picture is taken hold of by its outline, not by the box around it. */
 function Token({ piece }: { piece: Piece }) {
+  const act = useTablePart((t) => t.act);
+  const canAct = useTablePart((t) => t.canAct);
   const side = piece.side === "back" ? 1 : 0;
   const src = usePicture(piece.faces?.[side]?.small, "small") ?? "";
   const outline = useOutline(src);
@@ -207,6 +209,11 @@ function Token({ piece }: { piece: Piece }) {
         </span>
       ) : (
         <FaceShown piece={piece} at={side} none={piece.name} />
+      )}
+      {Math.max(piece.faces?.length ?? 0, piece.sectors?.length ?? 0) > 1 && (
+        <button type="button" disabled={!canAct} onClick={() => void act({ do: "move-piece", piece: piece.id, flip: true })}>
+          flip
+        </button>
       )}
       {many}
     </>

@@ -43,7 +43,7 @@ var pieceRulesOf = map[PieceKind]pieceRules{
 	Counter:  {has: []PiecePart{PartValue, PartStep, PartBounds}},
 	Die:      {has: []PiecePart{PartFaces, PartPicture}, needs: []PiecePart{PartFaces}, fresh: countedTo(6), fits: facesEnough, pictures: oneAFace},
 	Spinner:  {has: []PiecePart{PartFaces}, needs: []PiecePart{PartFaces}, fresh: sectors("one", "two", "three"), fits: facesEnough},
-	Token:    {has: []PiecePart{PartPicture, PartCount, PartSize}, needs: []PiecePart{PartPicture}, fresh: func(p *Piece) { p.Side = Front }, pictures: atMost(2)},
+	Token:    {has: []PiecePart{PartFaces, PartPicture, PartCount, PartSize}, fresh: func(p *Piece) { p.Side = Front }, fits: twoFaces, pictures: atMost(2)},
 	SeatMark: {},
 	Timer:    {has: []PiecePart{PartTime}, needs: []PiecePart{PartTime}, fresh: func(p *Piece) { p.Length, p.Left = 60_000, 60_000 }, fits: timeEnough},
 	Note:     {has: []PiecePart{PartText, PartSize}, fresh: func(p *Piece) { p.Text = "A new note." }},
@@ -147,6 +147,14 @@ func sectors(names ...string) func(*Piece) {
 func facesEnough(p *Piece) *Refusal {
 	if len(p.Sectors) < 2 || len(p.Sectors) > MaxSectors {
 		return refuse(OutOfBounds, "%s needs 2 to %d faces, not %d.", p.Name, MaxSectors, len(p.Sectors)).with("most", MaxSectors)
+	}
+	return nil
+}
+
+// twoFaces refuses more words than a token has sides.
+func twoFaces(p *Piece) *Refusal {
+	if len(p.Sectors) > 2 {
+		return refuse(OutOfBounds, "%s has one or two sides, not %d.", p.Name, len(p.Sectors)).with("most", 2)
 	}
 	return nil
 }

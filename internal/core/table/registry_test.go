@@ -46,7 +46,7 @@ func TestAPieceOfEveryKindIsLaidAndChangedAndTakenOff(t *testing.T) {
 		name := "the new one"
 		as(t, tab, 1, table.LayPiece{Piece: laid, Name: &name})
 		assert.Equal(t, name, tab.Pieces[laid].Name)
-		many := make([]table.Picture, 3)
+		many := make([]table.Picture, table.MaxSectors+1)
 		refused := table.NotUnderstood // it has none
 		if kind.Lacks([]table.PiecePart{table.PartPicture}) == "" {
 			refused = table.OutOfBounds
