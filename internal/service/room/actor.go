@@ -58,6 +58,7 @@ type state struct {
 	empty     time.Time         // since when nobody is here
 	refused   map[[32]byte]bool
 	changed   bool // since the clock was looked at
+	gone      bool // it went on without the journal, and is to be read anew
 	heard     bool // somebody has listened, so that there is somebody to tell
 	failures  []time.Time
 	doing     *act // what is being done, for when it panics
@@ -147,21 +148,21 @@ func (m *Room) run(s *state) {
 // clockTick is how often a room looks whether a timer has ended, while one runs.
 const clockTick = 200 * time.Millisecond
 
-// take does one thing. If it panics the state is rebuilt from the records and
-// returned; other rooms do not notice.
+// take does one thing, and returns the state to go on with: if it panics, or went on without the journal, one that is read
+// anew from the records. Other rooms do not notice.
 func (m *Room) take(s *state, mail func(*state)) (next *state) {
 	defer func() {
-		cause := recover()
-		if _, is := cause.(notKept); is {
-			m.barrier()
-			next = m.reload(s, 0)
-		} else if cause != nil {
+		if cause := recover(); cause != nil {
 			m.rooms.Failures.Add(1)
 			m.log.Error("a room failed", "cause", cause, "stack", string(debug.Stack()))
 			next = m.rebuild(s)
 		}
 	}()
 	mail(s)
+	if s.gone { // no failure of the room's
+		m.barrier()
+		return m.reload(s, 0)
+	}
 	return s
 }
 

@@ -103,18 +103,13 @@ func (s *state) lose(a *act, err error) {
 	}
 	s.room.log.Error("an entry cannot be kept", "error", err)
 	anew := func(now *state) {
-		if now == s { // and not rebuilt since
-			panic(notKept{})
-		}
+		now.gone = now == s // and not rebuilt since
 	}
 	if _, full := s.room.tryPost(anew); full {
 		s.room.rooms.drop(s.room) // its people come back and load it
 	}
 	a.answer(wire.Answer{}, problem) // whoever asks next finds what is kept
 }
-
-// notKept ends a state that went on without the journal. It is no failure of the room.
-type notKept struct{}
 
 func written(v any) []byte {
 	text, err := json.Marshal(v)
