@@ -22,6 +22,7 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/service"
 	"damselfly.example/damselfly/internal/service/api"
+	"damselfly.example/damselfly/internal/service/web"
 )
 
 // serving are the options of commands that run a service.
@@ -84,7 +85,7 @@ func (a *app) config(s serving) (service.Config, error) {
 	if s.logFormat == "json" {
 		tell = told{slog.New(handler)}
 	}
-	var proxies api.Trusted
+	var proxies web.Trusted
 	for _, network := range s.proxies {
 		prefix, err := netip.ParsePrefix(network)
 		if one, failed := netip.ParseAddr(network); failed == nil {

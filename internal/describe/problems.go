@@ -16,7 +16,7 @@ import (
 	"strconv"
 	"strings"
 
-	"damselfly.example/damselfly/internal/service/api"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -83,7 +83,7 @@ func problems() ([]problem, error) {
 			return true
 		})
 	}
-	for status, code := range api.PlainCodes() {
+	for status, code := range web.PlainCodes() {
 		if p := of(code); p.status == 0 {
 			p.status, p.title = status, http.StatusText(status)
 			p.sentences["What was sent does not fit the description; the sentence says where."] = true

@@ -25,12 +25,13 @@ import (
 	"damselfly.example/damselfly/internal/service/mariadb"
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 )
 
 // Config says how a service runs.
 type Config struct {
 	Listen  string      // host:port; port 0 takes a free one
-	Proxies api.Trusted // proxies that say for whom they ask
+	Proxies web.Trusted // proxies that say for whom they ask
 	Origins []string    // of pages of others that may ask; "*": all
 	Public  string      // the address under which people reach it, such as https://table.example; empty: the one they ask
 	Path    string      // under which it answers there, such as /table; empty: all of the address is its own

@@ -16,8 +16,6 @@ import (
 	"runtime/debug"
 	"strconv"
 	"strings"
-	"sync"
-	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -32,7 +30,9 @@ import (
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/socket"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -47,7 +47,7 @@ type Options struct {
 	Console fs.FS // the built console
 
 	KeeperKey string                // opens what is for the keeper; empty: nothing does
-	Proxies   Trusted               // who may say for whom they ask
+	Proxies   web.Trusted           // who may say for whom they ask
 	DiskFree  func() (int64, error) // bytes left where the own database lies; nil where that is not known
 	Origins   []string              // of pages of others that may ask and hold sockets and frames; "*": all
 	Limits    Limits                // of makers and people
@@ -60,55 +60,45 @@ type API struct {
 	Options
 	http.Handler // everything the service serves, but for the metrics
 
-	passcodes *attempts
+	passcodes *web.Attempts
 	comparing chan struct{} // passcodes at once
 	decoded   *semaphore.Weighted
-	ownTurns  turns               // of who has pictures decoded, one at a time each
-	prints    turns               // one at a time, of all
-	given     *shares             // files that are being taken away
-	printing  *shares             // prints that are made or wait
-	sent      *shares             // bodies that are being sent
-	sentBytes *semaphore.Weighted // what is held of them
-	greeting  *shares             // sockets that have not said who they are
+	ownTurns  web.Turns   // of who has pictures decoded, one at a time each
+	prints    web.Turns   // one at a time, of all
+	given     *web.Shares // files that are being taken away
+	printing  *web.Shares // prints that are made or wait
+	bodies    *web.Bodies
+	answers   *web.Answers
+	people    *socket.Server // who are at rooms
 
 	fellows fellows
 
 	fonts *deck.Fonts // that ship with the console
 
-	otherPages rate.Sometimes // says that their sockets were refused
-	paced      struct{ acts, grips, points, joins *paces }
-	makers     *makerCache
-	counted    http.Handler
-	recent     recent
-	gone       outage
-	since      time.Time
-	people     *prometheus.GaugeVec
-	peopleNow  atomic.Int64 // who are connected
-	requests   *prometheus.CounterVec
-	took       prometheus.Histogram
-	sockets    sync.WaitGroup // those that are served
+	joins    *web.Paces
+	makers   *makerCache
+	counted  http.Handler
+	recent   recent
+	since    time.Time
+	requests *prometheus.CounterVec
+	took     prometheus.Histogram
 }
 
 // Limits of requests.
 const (
-	maxBody         = smallBody // bytes of a JSON request that says no other
-	stepsBody       = 128 << 10 // of one that holds Steps
+	maxBody         = web.SmallBody // bytes of a JSON request that says no other
+	stepsBody       = 128 << 10     // of one that holds Steps
 	requestPatience = 15 * time.Second
-	gonePatience    = time.Second
 )
 
 // New makes the API of a service.
 func New(o Options) *API {
 	o.Limits = o.Limits.orDefault()
-	pace := func(each rate.Limit, atOnce int) *paces { return &paces{each: each, atOnce: atOnce} }
 	a := &API{
-		Options: o, decoded: newDecoding(), given: &shares{most: givenAtOnce}, printing: &shares{most: 16},
-		sent: &shares{most: bodiesAtOnce}, sentBytes: semaphore.NewWeighted(bytesOfBodies), greeting: &shares{most: hellosAtOnce},
-		otherPages: rate.Sometimes{Interval: time.Minute}, passcodes: &attempts{now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
-		makers: &makerCache{store: o.Store}, since: time.Now(),
+		Options: o, decoded: newDecoding(), given: &web.Shares{Most: givenAtOnce}, printing: &web.Shares{Most: 16},
+		bodies: web.NewBodies(), answers: &web.Answers{Log: o.Log}, passcodes: &web.Attempts{Now: time.Now}, comparing: make(chan struct{}, passcodesAtOnce),
+		joins: &web.Paces{Each: rate.Limit(o.Limits.Joins) / 60, AtOnce: joinsAtOnce}, makers: &makerCache{store: o.Store}, since: time.Now(),
 	}
-	a.paced.acts, a.paced.joins = pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts), pace(rate.Limit(o.Limits.Joins)/60, joinsAtOnce)
-	a.paced.grips, a.paced.points = pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts), pace(rate.Limit(o.Limits.Acts), 3*o.Limits.Acts)
 	if o.Console != nil {
 		a.fonts = &deck.Fonts{Read: func(name string) ([]byte, error) { return fs.ReadFile(o.Console, path.Join("fonts", name)) }}
 	}
@@ -119,20 +109,20 @@ func New(o Options) *API {
 
 func (a *API) routes() http.Handler {
 	router := chi.NewRouter()
-	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.bodies, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
+	router.Use(a.rescue, a.behindProxy, middleware.RequestID, a.noted, a.toHolder, a.bodies.Watch, a.securityHeaders, a.otherOrigins(), a.address, middleware.GetHead)
 	router.Get("/healthz", a.alive)
 	router.Get("/readyz", a.ready)
 	pictures := router.With(a.patience)
 	pictures.Get("/pictures/{name}/{size}", a.pictureNamed)
-	router.Get("/pictures/*", func(w http.ResponseWriter, _ *http.Request) { writeProblem(w, noSuchPicture()) })
-	router.Get("/api/rooms/{room}/live", a.live)
-	router.Get("/api/rooms/{room}/events", a.events)
+	router.Get("/pictures/*", func(w http.ResponseWriter, _ *http.Request) { web.WriteProblem(w, noSuchPicture()) })
+	router.Get("/api/rooms/{room}/live", a.people.Live)
+	router.Get("/api/rooms/{room}/events", a.people.Events)
 	a.keeperFiles(router)
 	a.describe(router.With(a.patience, answers, middleware.Compress(5, "application/json", "application/problem+json")))
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Allow", strings.Join(methodsOf(router, r.URL.Path), ", "))
-		writeProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
+		web.WriteProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
 			Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."})
 	})
 	return router
@@ -157,6 +147,15 @@ const NodeHeader = "Damselfly-Node"
 
 // NodeMark is what stands in it.
 func NodeMark(service string) string { return hex.EncodeToString(store.Hash("node " + service))[:16] }
+
+// Wait waits until all sockets have ended, which they do when the rooms close.
+func (a *API) Wait(ctx context.Context) error { return a.people.Wait(ctx) }
+
+// named is the log of a request.
+func (a *API) named(ctx context.Context) *slog.Logger { return web.Named(a.Log, ctx) }
+
+// behindProxy takes for whom is asked from what proxies and fellow services say.
+func (a *API) behindProxy(next http.Handler) http.Handler { return a.Proxies.Behind(a.isFellow, next) }
 
 func (a *API) alive(w http.ResponseWriter, _ *http.Request) {
 	if a.Store.Shares() {
@@ -184,7 +183,7 @@ func Description() ([]byte, error) {
 
 // describe registers all REST routes.
 func (a *API) describe(router chi.Router) huma.API {
-	speakPlainly()
+	web.SpeakPlainly()
 	config := huma.DefaultConfig("Damselfly", Version)
 	config.Info.Description = "A rules-free shared card table. Keys go in the header Authorization: Bearer KEY. " +
 		"Errors are problems as in RFC 9457 with a stable code. The socket is described in docs/asyncapi.yaml."
@@ -244,18 +243,18 @@ func (a *API) patience(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		case r.Method == http.MethodGet && downloads.MatchString(r.URL.Path):
-			release, ok := a.given.take(eachOf(r.RemoteAddr, r.Header.Get("Authorization"), givenToKey, givenToAddr))
+			release, ok := a.given.Take(web.EachOf(r.RemoteAddr, r.Header.Get("Authorization"), givenToKey, givenToAddr))
 			if !ok {
-				writeProblem(w, busyWith(http.StatusServiceUnavailable, "Many files are being taken away, by you or by all"))
+				web.WriteProblem(w, web.Busy(http.StatusServiceUnavailable, "Many files are being taken away, by you or by all"))
 				return
 			}
 			defer release()
 			wait = uploadTime
 			line := http.NewResponseController(w)
-			w = quickEnough{w, line}
+			w = web.QuickEnough{ResponseWriter: w, Line: line}
 			defer func() { _ = line.SetWriteDeadline(time.Time{}) }() // what is asked next over the same line has its own
 		case !a.Rooms.Saving():
-			wait = gonePatience
+			wait = socket.GonePatience
 		}
 		ctx, cancel := context.WithTimeout(r.Context(), wait)
 		defer cancel()
@@ -272,8 +271,8 @@ func (a *API) rescue(next http.Handler) http.Handler {
 				panic(cause)
 			}
 			if cause != nil {
-				a.named(noting(r.Context(), aboutOf(r))).Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
-				writeProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
+				a.named(web.Noting(r.Context(), web.AboutOf(r))).Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
+				web.WriteProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
 					Detail: "The service failed on this request; please report it."})
 			}
 		}()
@@ -285,8 +284,8 @@ func (a *API) rescue(next http.Handler) http.Handler {
 func (a *API) noted(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		began := time.Now()
-		of := aboutOf(r)
-		r = r.WithContext(noting(r.Context(), of))
+		of := web.AboutOf(r)
+		r = r.WithContext(web.Noting(r.Context(), of))
 		seen := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		defer func() {
 			status := cmp.Or(seen.Status(), http.StatusOK)
@@ -297,7 +296,7 @@ func (a *API) noted(next http.Handler) http.Handler {
 			}
 			a.named(r.Context()).Debug("request", "method", r.Method, "path", r.URL.Path, "status", status, "bytes", seen.BytesWritten(), "took", time.Since(began), "from", r.RemoteAddr)
 		}()
-		w.Header().Set("X-Request-Id", of.request)
+		w.Header().Set("X-Request-Id", of.Request)
 		next.ServeHTTP(seen, r)
 	})
 }
@@ -372,8 +371,8 @@ func (a *API) metrics() http.Handler {
 			}
 			return float64(free)
 		}))
-	a.people = prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "damselfly_people", Help: "Connected people."}, []string{"as"})
-	registry.MustRegister(a.people,
+	people := prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "damselfly_people", Help: "Connected people."}, []string{"as"})
+	registry.MustRegister(people,
 		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "damselfly_rooms_live", Help: "Loaded rooms."},
 			func() float64 { return float64(a.Rooms.Live()) }),
 		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "damselfly_room_failures_total", Help: "Panics inside rooms."},
@@ -385,6 +384,7 @@ func (a *API) metrics() http.Handler {
 				}
 				return 0
 			}))
+	a.people = socket.New(socket.Options{Store: a.Store, Rooms: a.Rooms, Answers: a.answers, OwnOrigin: a.ownOrigin, Acts: a.Limits.Acts, People: people})
 	return promhttp.HandlerFor(registry, promhttp.HandlerOpts{})
 }
 

@@ -14,7 +14,9 @@ import (
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/table"
+	"damselfly.example/damselfly/internal/service/socket"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -48,22 +50,22 @@ type stepsChecked struct {
 
 func (a *API) arrangeRoutes(h huma.API) {
 	tags := []string{"arranging"}
-	uploads := &paces{each: picturesASecond, atOnce: picturesAtOnce}
-	checking := &paces{each: rate.Limit(a.Limits.Acts), atOnce: 3 * a.Limits.Acts}
+	uploads := &web.Paces{Each: picturesASecond, AtOnce: picturesAtOnce}
+	checking := &web.Paces{Each: rate.Limit(a.Limits.Acts), AtOnce: 3 * a.Limits.Acts}
 	route(a, h, seat, huma.Operation{
 		OperationID: "put-picture", Method: http.MethodPost, Path: "/api/rooms/{room}/pictures", Summary: "Bring a picture for a token or a mat", Tags: tags,
 		Description:  "For who may arrange the table. The answer names the picture for lay-piece and lay-table.",
 		MaxBodyBytes: maxPicture, BodyReadTimeout: uploadTime, DefaultStatus: http.StatusCreated, Errors: []int{403, 413, 422, 429},
 		Metadata: first(func(ctx huma.Context) error {
 			who := callerOf(ctx.Context()).seat
-			may, err := a.Rooms.MayArrange(ctx.Context(), who.Room, at(who))
+			may, err := a.Rooms.MayArrange(ctx.Context(), who.Room, socket.At(who))
 			switch {
 			case err != nil:
 				return err
 			case !may:
 				return &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
-			case !uploads.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow():
-				return a.tooFast()
+			case !uploads.Of(fmt.Sprint(who.Room, " ", who.Seat)).Allow():
+				return a.people.TooFast()
 			}
 			return nil
 		}),
@@ -73,10 +75,10 @@ func (a *API) arrangeRoutes(h huma.API) {
 		Description: "They are read as your seat would do them at the table as it is.", Errors: []int{429}, MaxBodyBytes: stepsBody,
 	}, func(ctx context.Context, in *checkSteps) (*stepsChecked, error) {
 		who := callerOf(ctx).seat
-		if !checking.of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
-			return nil, a.tooFast()
+		if !checking.Of(fmt.Sprint(who.Room, " ", who.Seat)).Allow() {
+			return nil, a.people.TooFast()
 		}
-		err := a.Rooms.CheckSteps(ctx, in.Room, at(who), in.Body.Steps)
+		err := a.Rooms.CheckSteps(ctx, in.Room, socket.At(who), in.Body.Steps)
 		var p *wire.Problem
 		if errors.As(err, &p) && p.Line > 0 || p != nil && p.Status == 400 {
 			return &stepsChecked{wire.StepsChecked{Mistake: p.Detail, Line: p.Line, Column: p.Column}}, nil

@@ -26,7 +26,7 @@ func newDecoding() *semaphore.Weighted { return semaphore.NewWeighted(maxDecoded
 func (a *API) decoding(ctx context.Context, pixels int) (release func(), err error) {
 	weight := min(int64(pixels)*bytesAPixel, maxDecoded)
 	c := callerOf(ctx)
-	done, err := a.ownTurns.wait(ctx, fmt.Sprint(c.maker.ID, " ", c.seat.Room, " ", c.seat.Seat)) // one's own stand in one's own way, not in others'
+	done, err := a.ownTurns.Wait(ctx, fmt.Sprint(c.maker.ID, " ", c.seat.Room, " ", c.seat.Seat)) // one's own stand in one's own way, not in others'
 	if err != nil {
 		return nil, err
 	}

@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"damselfly.example/damselfly/internal/service/web"
 	"io/fs"
 	"net/http"
 	"path"
@@ -19,7 +20,7 @@ import (
 func (a *API) pictureNamed(w http.ResponseWriter, r *http.Request) {
 	name, size := sight.PictureName(chi.URLParam(r, "name")), chi.URLParam(r, "size")
 	if size != "small" && size != "full" {
-		writeProblem(w, noSuchPicture())
+		web.WriteProblem(w, noSuchPicture())
 		return
 	}
 	a.servePicture(w, r, string(name)+"-"+size, func() ([]byte, error) { return a.Store.PictureNamed(r.Context(), name, size == "small") })
@@ -39,11 +40,11 @@ func (a *API) servePicture(w http.ResponseWriter, r *http.Request, tag string, r
 	bytes, err := read()
 	if err != nil {
 		w.Header().Del("ETag")
-		p, _ := a.answerable(r.Context(), err).(*wire.Problem)
+		p, _ := a.answers.Answerable(r.Context(), err).(*wire.Problem)
 		if p.Status == 404 {
 			p = noSuchPicture()
 		}
-		writeProblem(w, p)
+		web.WriteProblem(w, p)
 		return
 	}
 	w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
@@ -58,7 +59,7 @@ var pageOf = regexp.MustCompile(`^/(room/[^/]+|kit/[^/]+|bench(/[^/]*)?)/?$`)
 func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
 	page := a.page()
 	if page == nil || !strings.Contains(r.Header.Get("Accept"), "text/html") {
-		writeProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is nothing at " + r.URL.Path + "."})
+		web.WriteProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is nothing at " + r.URL.Path + "."})
 		return
 	}
 	w.Header().Set("Cache-Control", "no-cache")
@@ -71,7 +72,7 @@ func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
 // which the page then reads itself.
 func (a *API) console(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodHead || strings.HasPrefix(r.URL.Path, "/api/") && r.URL.Path != "/api/docs" {
-		writeProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found",
+		web.WriteProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found",
 			Detail: "There is nothing at " + r.URL.Path + ". All calls are listed at /api/docs."})
 		return
 	}

@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"damselfly.example/damselfly/internal/service/socket"
+	"damselfly.example/damselfly/internal/service/web"
 	"net"
 	"net/http"
 	"net/http/httputil"
@@ -29,12 +31,12 @@ func (a *API) toHolder(next http.Handler) http.Handler {
 	}
 	line := &http.Transport{DialContext: (&net.Dialer{Timeout: reachWithin}).DialContext, MaxIdleConnsPerHost: 64, IdleConnTimeout: time.Minute}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		room := roomIn(r.URL.Path)
+		room := web.RoomIn(r.URL.Path)
 		if room == "" || !strings.HasPrefix(r.URL.Path, "/api/") || a.Rooms.Holds(room) { // every service has the pages
 			next.ServeHTTP(w, r)
 			return
 		}
-		ask, cancel := context.WithTimeout(r.Context(), gonePatience)
+		ask, cancel := context.WithTimeout(r.Context(), socket.GonePatience)
 		at, lives, err := a.Store.HeldAt(ask, room)
 		cancel()
 		if err != nil || at == "" { // whoever is asked first holds it
@@ -73,7 +75,7 @@ func (a *API) passTo(to *url.URL, line http.RoundTripper) http.Handler {
 			h.Del("Forwarded")
 			h.Set("X-Forwarded-For", person)
 			h.Set("X-Forwarded-Host", p.In.Host)
-			h.Set("X-Forwarded-Proto", schemeOf(p.In))
+			h.Set("X-Forwarded-Proto", web.SchemeOf(p.In))
 			h.Set("X-Request-Id", middleware.GetReqID(p.In.Context()))
 			h.Set(passedBy, a.Store.Service())
 		},
@@ -91,7 +93,7 @@ func (a *API) passTo(to *url.URL, line http.RoundTripper) http.Handler {
 // comesAnew answers while a room goes from one service to another.
 func comesAnew(w http.ResponseWriter) {
 	w.Header().Set("Retry-After", "1")
-	writeProblem(w, &wire.Problem{Status: 503, Code: "room-is-busy", Title: "The room is busy",
+	web.WriteProblem(w, &wire.Problem{Status: 503, Code: "room-is-busy", Title: "The room is busy",
 		Detail: "The room is going from one service to another. Try again in a moment."})
 }
 
@@ -109,7 +111,7 @@ func (a *API) isFellow(r *http.Request) bool {
 	if _, known := a.fellows.known.Load(id); known {
 		return true
 	}
-	ask, cancel := context.WithTimeout(r.Context(), gonePatience)
+	ask, cancel := context.WithTimeout(r.Context(), socket.GonePatience)
 	defer cancel()
 	is, err := a.Store.IsService(ask, id)
 	if err != nil || !is {

@@ -16,6 +16,7 @@ import (
 
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -54,10 +55,10 @@ func (a *API) keeperFiles(router chi.Router) {
 
 func (a *API) asKeeper(do http.HandlerFunc) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
-		if _, err := a.identify(r.Context(), keeper, bearer(r.Header.Get("Authorization")), ""); err != nil {
-			p, _ := a.answerable(r.Context(), err).(*wire.Problem)
+		if _, err := a.identify(r.Context(), keeper, web.Bearer(r.Header.Get("Authorization")), ""); err != nil {
+			p, _ := a.answers.Answerable(r.Context(), err).(*wire.Problem)
 			w.Header().Set("WWW-Authenticate", `Bearer realm="Damselfly"`)
-			writeProblem(w, p)
+			web.WriteProblem(w, p)
 			return
 		}
 		do(w, r)
@@ -80,10 +81,10 @@ func (a *API) restore(w http.ResponseWriter, r *http.Request) {
 	var why *store.RestoreError
 	switch {
 	case errors.As(err, &why):
-		writeProblem(w, &wire.Problem{Status: 422, Code: "not-restored", Title: "Nothing was restored", Detail: "Nothing was changed: " + why.Text + "."})
+		web.WriteProblem(w, &wire.Problem{Status: 422, Code: "not-restored", Title: "Nothing was restored", Detail: "Nothing was changed: " + why.Text + "."})
 	case err != nil:
-		p, _ := a.answerable(r.Context(), err).(*wire.Problem)
-		writeProblem(w, p)
+		p, _ := a.answers.Answerable(r.Context(), err).(*wire.Problem)
+		web.WriteProblem(w, p)
 	default:
 		w.WriteHeader(http.StatusNoContent)
 	}
@@ -140,7 +141,7 @@ func (a *API) Count(ctx context.Context) {
 			a.recent.beats = a.recent.beats[1:]
 		}
 		a.recent.mutex.Unlock()
-		a.gone.look(a.Log, a.Rooms.Saving())
+		a.answers.Gone.Look(a.Log, a.Rooms.Saving())
 		select {
 		case <-ctx.Done():
 			return
@@ -153,7 +154,7 @@ func (a *API) Count(ctx context.Context) {
 func (a *API) beat() beat { return beat{time.Now(), a.Rooms.Done()} }
 
 func (a *API) status(ctx context.Context) (wire.Status, error) {
-	s := wire.Status{Version: Version, Since: a.since.UnixMilli(), Saving: a.Rooms.Saving(), RoomsLive: a.Rooms.Live(), People: int(a.peopleNow.Load())}
+	s := wire.Status{Version: Version, Since: a.since.UnixMilli(), Saving: a.Rooms.Saving(), RoomsLive: a.Rooms.Live(), People: a.people.Connected()}
 	var err error
 	if s.Database, s.Schema, err = a.Store.Versions(ctx); err != nil {
 		return s, err

@@ -3,6 +3,7 @@ package api
 import (
 	"cmp"
 	"context"
+	"damselfly.example/damselfly/internal/service/web"
 	"fmt"
 
 	"damselfly.example/damselfly/internal/wire"
@@ -27,6 +28,28 @@ func (l Limits) orDefault() Limits {
 		Kits: cmp.Or(l.Kits, DefaultLimits.Kits), Rooms: cmp.Or(l.Rooms, DefaultLimits.Rooms), Mebibytes: cmp.Or(l.Mebibytes, DefaultLimits.Mebibytes),
 		Acts: cmp.Or(l.Acts, DefaultLimits.Acts), Joins: cmp.Or(l.Joins, DefaultLimits.Joins),
 	}
+}
+
+// Limits of what one person may do.
+const (
+	joinsAtOnce     = 40 // of one address at one room
+	passcodesAtOnce = 2  // are compared; that is slow on purpose
+	longestPasscode = 72 // bytes, as many as the slow hash takes
+)
+
+// Files that are taken away at once; the largest has 96 MiB.
+const (
+	givenAtOnce = 12
+	givenToKey  = 3
+	givenToAddr = 6
+
+	printsOfEach = 1
+)
+
+func joinsTooFast() *wire.Problem {
+	return web.Typed(&wire.Problem{Status: 429, Code: "too-many-joins", Title: "Too many at once", After: 60,
+		Detail:  "Too many people joined this room from your address. Wait a minute.",
+		Numbers: map[string]int{"at-once": joinsAtOnce}})
 }
 
 // oneKitMore refuses a new kit of a maker who has as many as they may. Another edition of one is none more.

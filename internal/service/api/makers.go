@@ -17,6 +17,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -212,7 +213,7 @@ type addressKey struct{}
 // the one that the keeper gave, or that of the request.
 func (a *API) address(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), schemeOf(r)+"://"+r.Host) + a.Path
+		address := cmp.Or(strings.TrimSuffix(a.Public, "/"), web.SchemeOf(r)+"://"+r.Host) + a.Path
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), addressKey{}, address)))
 	})
 }

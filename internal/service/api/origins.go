@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"damselfly.example/damselfly/internal/service/socket"
+	"damselfly.example/damselfly/internal/service/web"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -68,11 +70,11 @@ func (a *API) allows(r *http.Request, origin string) bool {
 
 // originsAt are the addresses whose pages may ask about the room in a path, as its maker says.
 func (a *API) originsAt(ctx context.Context, path string) []string {
-	room := roomIn(path)
+	room := web.RoomIn(path)
 	if room == "" || a.Store == nil {
 		return nil
 	}
-	ctx, cancel := context.WithTimeout(ctx, gonePatience) // nothing waits for a database that stands still
+	ctx, cancel := context.WithTimeout(ctx, socket.GonePatience) // nothing waits for a database that stands still
 	defer cancel()
 	origins, err := a.Store.Origins(ctx, room)
 	if err != nil {

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"damselfly.example/damselfly/internal/service/web"
 	"io"
 	"log/slog"
 	"net/http"
@@ -28,7 +29,7 @@ func TestHalfAFileIsNotTakenForAWholeOne(t *testing.T) {
 
 // Each file that is taken away slowly holds memory, so few are at once.
 func TestFewFilesAreTakenAwayAtOnce(t *testing.T) {
-	a := &API{Options: Options{Log: slog.New(slog.DiscardHandler)}, given: &shares{most: 1}}
+	a := &API{Options: Options{Log: slog.New(slog.DiscardHandler)}, given: &web.Shares{Most: 1}}
 	begun, goOn := make(chan bool), make(chan bool)
 	handler := a.patience(http.HandlerFunc(func(http.ResponseWriter, *http.Request) {
 		begun <- true

@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"damselfly.example/damselfly/internal/service/web"
 	"fmt"
 	"image"
 	"slices"
@@ -33,7 +34,7 @@ type printKit struct {
 
 // Resolve notes who asks.
 func (in *printKit) Resolve(ctx huma.Context) []error {
-	in.asker = eachOf(ctx.RemoteAddr(), ctx.Header("Authorization"), printsOfEach, printsOfEach)
+	in.asker = web.EachOf(ctx.RemoteAddr(), ctx.Header("Authorization"), printsOfEach, printsOfEach)
 	return nil
 }
 
@@ -83,12 +84,12 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 	if err := printable(cards, in); err != nil {
 		return nil, err
 	}
-	release, ok := a.printing.take(in.asker)
+	release, ok := a.printing.Take(in.asker)
 	if !ok {
-		return nil, busyWith(503, "You have cards printed already, or many do")
+		return nil, web.Busy(503, "You have cards printed already, or many do")
 	}
 	defer release()
-	done, err := a.prints.wait(ctx, "print") // so that makers' sheets never wait for prints
+	done, err := a.prints.Wait(ctx, "print") // so that makers' sheets never wait for prints
 	if err != nil {
 		return nil, err
 	}

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"damselfly.example/damselfly/internal/service/socket"
 	"fmt"
 	"net/http"
 
@@ -48,7 +49,7 @@ type deckSeen struct {
 func (a *API) questionRoutes(h huma.API) {
 	tags := []string{"questions"}
 	view := func(ctx context.Context, in InRoom) (sight.View, error) {
-		look, err := a.Rooms.View(ctx, in.Room, at(callerOf(ctx).seat))
+		look, err := a.Rooms.View(ctx, in.Room, socket.At(callerOf(ctx).seat))
 		return look.View, err
 	}
 	route(a, h, seat, huma.Operation{
@@ -97,7 +98,7 @@ func (a *API) questionRoutes(h huma.API) {
 		if err != nil {
 			return nil, err
 		}
-		deck, err := a.Rooms.DeckNamed(ctx, in.Room, at(callerOf(ctx).seat), in.Deck)
+		deck, err := a.Rooms.DeckNamed(ctx, in.Room, socket.At(callerOf(ctx).seat), in.Deck)
 		if err != nil {
 			return nil, err
 		}
@@ -117,7 +118,7 @@ func (a *API) placeCalled(ctx context.Context, in InRoom, v sight.View, text str
 	if isThere(id) {
 		return id, nil
 	}
-	id, err := a.Rooms.PlaceNamed(ctx, in.Room, at(callerOf(ctx).seat), text)
+	id, err := a.Rooms.PlaceNamed(ctx, in.Room, socket.At(callerOf(ctx).seat), text)
 	if err == nil && !isThere(id) { // it went meanwhile
 		err = &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", text)}
 	}

@@ -3,33 +3,23 @@ package api
 import (
 	"cmp"
 	"context"
-	"crypto/rand"
-	"crypto/sha256"
-	"encoding/base32"
 	"encoding/hex"
-	"encoding/json"
 	"fmt"
-	"net"
 	"net/http"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/crypto/bcrypt"
 	"rsc.io/qr"
 
 	"damselfly.example/damselfly/internal/core/chance"
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/table"
 	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/service/socket"
 	"damselfly.example/damselfly/internal/service/store"
 	"damselfly.example/damselfly/internal/wire"
 )
-
-type openRoom struct {
-	Body wire.OpenRoom
-}
 
 type roomShown struct {
 	Body wire.Room
@@ -67,22 +57,6 @@ type bringDeck struct {
 type inSeat struct {
 	InRoom
 	Seat int `path:"seat" minimum:"1" maximum:"12"`
-}
-
-type joinRoom struct {
-	InRoom
-	Body wire.Join
-	addr string
-}
-
-// Resolve notes where the request comes from.
-func (in *joinRoom) Resolve(ctx huma.Context) []error {
-	in.addr = ctx.RemoteAddr()
-	return nil
-}
-
-type roomJoined struct {
-	Body wire.Joined
 }
 
 func (a *API) roomRoutes(h huma.API) {
@@ -191,7 +165,7 @@ func (a *API) roomRoutes(h huma.API) {
 		if err != nil {
 			return nil, noSuchRoom(in.Room, err)
 		}
-		return nil, a.revise(ctx, r, at(callerOf(ctx).seat), in.Body)
+		return nil, a.revise(ctx, r, socket.At(callerOf(ctx).seat), in.Body)
 	})
 	toRoom(a, h, huma.Operation{
 		OperationID: "bring-deck", Method: http.MethodPost, Path: "/api/rooms/{room}/decks", Summary: "Bring a deck of a kit of yours onto the table of a room of yours",
@@ -235,22 +209,6 @@ func (a *API) roomRoutes(h huma.API) {
 		Description: "The seat's old keys end; the answer is the new one, for whoever gets the seat with its hand and all.", Tags: tags,
 		DefaultStatus: http.StatusCreated, Errors: []int{403, 404, 409, 422},
 	}, a.handOn)
-}
-
-type handOn struct {
-	InRoom
-	Body wire.HandOn
-}
-
-func (a *API) handOn(ctx context.Context, in *handOn) (*roomJoined, error) {
-	who := callerOf(ctx).seat
-	name, err := goodName(in.Body.Name)
-	if err != nil {
-		return nil, err
-	}
-	key, seat := rand.Text(), cmp.Or(in.Body.Seat, who.Seat)
-	err = a.Rooms.HandOn(ctx, who.Room, at(who), room.Seating{Seat: seat, Name: name, Salt: rand.Text(), Key: store.Hash(key)})
-	return &roomJoined{wire.Joined{Key: key, Room: who.Room, Seat: seat, Name: name}}, err
 }
 
 type takeEdition struct {
@@ -317,153 +275,6 @@ func noSuchRoom(id string, err error) error {
 		Detail: fmt.Sprintf("There is no room %q here. Check the link you were sent.", id)}
 }
 
-func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
-	maker, want := callerOf(ctx).maker.ID, in.Body
-	if err := a.oneRoomMore(ctx, maker); err != nil {
-		return nil, err
-	}
-	if want.As != "" {
-		name, err := goodName(want.As)
-		if err != nil {
-			return nil, err
-		}
-		want.As = name
-	}
-	if want.Bookmark != "" && (want.Kit != "" || want.Deck != "" || want.Edition != 0) {
-		return nil, &wire.Problem{Status: 422, Code: "not-valid", Title: "One of the two", Detail: "Give a kit, with an edition or a deck of it if you like, or a bookmark; not both."}
-	}
-	if want.Bookmark != "" {
-		return a.openBookmark(ctx, want)
-	}
-	k, err := a.kitNamed(ctx, maker, want.Kit)
-	if err != nil {
-		return nil, err
-	}
-	edition := cmp.Or(want.Edition, k.Edition)
-	made, err := a.Store.Edition(ctx, k.ID, edition)
-	if err == store.ErrNotFound {
-		return nil, noSuchEdition(k, edition)
-	}
-	if err != nil {
-		return nil, err
-	}
-	seats, name := made.Seats, made.Name
-	if want.Deck != "" {
-		if made, err = deckAlone(made, want.Deck); err != nil {
-			return nil, err
-		}
-		seats, name = 1, want.Deck+" of "+name
-	}
-	if want.Seats > made.Seats {
-		return nil, &wire.Problem{Status: 422, Code: "too-many-seats", Title: "Too many seats",
-			Detail:  fmt.Sprintf("%s is for up to %d seats; you asked for %d.", made.Name, made.Seats, want.Seats),
-			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
-	}
-	record, err := opening(want, store.Room{Maker: maker, Kit: k.ID, Edition: edition, Name: name, Seats: cmp.Or(want.Seats, seats)})
-	if err != nil {
-		return nil, err
-	}
-	begin, key := beginning(want)
-	record, who, err := a.Rooms.Open(ctx, record, made, begin)
-	if err != nil {
-		return nil, err
-	}
-	return a.opened(ctx, record, who, key, want)
-}
-
-// beginning is what is done in a room as it opens, and the key of the seat that is taken then, if one is.
-func beginning(want wire.OpenRoom) (begin room.Beginning, key string) {
-	begin.Shuffle = table.PlaceID(want.Deck)
-	if want.As != "" {
-		key = rand.Text()
-		begin.Sits = &room.Seating{Name: want.As, Salt: rand.Text(), Key: store.Hash(key)}
-	}
-	return begin, key
-}
-
-// opened is a room that was opened, with the seat that was taken there at once.
-func (a *API) opened(ctx context.Context, record store.Room, who room.Who, key string, want wire.OpenRoom) (*roomShown, error) {
-	shown, err := a.showRoom(ctx, record)
-	if err == nil && key != "" {
-		shown.Body.Seat = &wire.Joined{Key: key, Room: record.ID, Seat: who.Seat, Name: want.As}
-	}
-	return shown, err
-}
-
-// deckAlone is a table with one deck of a kit in a pile of its key, and a hand for each seat.
-func deckAlone(made kit.Edition, key string) (kit.Edition, error) {
-	i := slices.IndexFunc(made.Decks, func(d kit.EditionDeck) bool { return d.Key == key })
-	if i < 0 {
-		keys := ""
-		for _, d := range made.Decks {
-			keys += " " + d.Key
-		}
-		return made, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
-			Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, key, keys)}
-	}
-	d, hand := made.Decks[i], "hand"
-	if key == hand { // the pile has that name
-		hand = "held"
-	}
-	d.Home = table.PlaceID(key)
-	return kit.Edition{Name: made.Name, Seats: made.Seats, Decks: []kit.EditionDeck{d}, Table: kit.Table{Size: []float64{600, 300}, Zones: []kit.Zone{
-		{Key: key, Kind: "pile", At: []float64{300, 150}, Arrival: "back"},
-		{Key: hand, Kind: "hand", Each: "seat"},
-	}}}, nil
-}
-
-// openBookmark opens a room that begins as a bookmark has its table.
-func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown, error) {
-	b, err := a.Store.Bookmark(ctx, callerOf(ctx).maker.ID, want.Bookmark)
-	if err != nil {
-		return nil, noSuchBookmark(want.Bookmark, err)
-	}
-	if want.Seats != 0 && want.Seats != b.Seats {
-		return nil, &wire.Problem{Status: 422, Code: "seats-of-the-bookmark", Title: "The bookmark has its seats",
-			Detail: fmt.Sprintf("This bookmark is of a table for %d seats; a room from it has as many.", b.Seats), Numbers: map[string]int{"seats": b.Seats}}
-	}
-	record, err := opening(want, store.Room{Maker: b.Maker, Kit: b.Kit, Edition: b.Edition, Name: b.Name, Seats: b.Seats})
-	if err != nil {
-		return nil, err
-	}
-	with := &table.Table{}
-	if err := json.Unmarshal(b.State, with); err != nil {
-		return nil, err
-	}
-	begin, key := beginning(want)
-	record, who, err := a.Rooms.OpenFrom(ctx, record, with, begin)
-	if err != nil {
-		return nil, err
-	}
-	return a.opened(ctx, record, who, key, want)
-}
-
-// opening is a room as it is wanted.
-func opening(want wire.OpenRoom, record store.Room) (_ store.Room, err error) {
-	if record.Name, err = goodTitle(cmp.Or(strings.TrimSpace(want.Name), record.Name)); err != nil {
-		return record, err
-	}
-	record.Spectators = want.Spectators == nil || *want.Spectators
-	if record.Origins, err = originsOf(want.Origins); err != nil {
-		return record, err
-	}
-	record.Passcode, err = passcodeHash(want.Passcode)
-	return record, err
-}
-
-// passcodeHash is how a passcode is kept; empty if there is none.
-func passcodeHash(passcode string) ([]byte, error) {
-	if len(passcode) > longestPasscode {
-		return nil, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
-			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(passcode)),
-			Numbers: map[string]int{"most": longestPasscode, "has": len(passcode)}}
-	}
-	if passcode == "" {
-		return []byte{}, nil
-	}
-	return bcrypt.GenerateFromPassword([]byte(passcode), bcrypt.DefaultCost)
-}
-
 func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 	edition, err := a.Store.EditionNamed(ctx, r.Kit, r.Edition)
 	if err != nil {
@@ -488,100 +299,4 @@ func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {
 		shown.Seed = hex.EncodeToString(r.Seed)
 	}
 	return &roomShown{shown}, err
-}
-
-// mayWatch is what the host said last, or what the room was opened with.
-func mayWatch(r store.Room, s table.Settings) bool {
-	return s.Spectators == "yes" || s.Spectators == "" && r.Spectators
-}
-
-func (a *API) joinRoom(ctx context.Context, in *joinRoom) (*roomJoined, error) {
-	r, err := a.Store.Room(ctx, in.Room)
-	if err != nil {
-		return nil, noSuchRoom(in.Room, err)
-	}
-	if host, _, err := net.SplitHostPort(in.addr); err == nil {
-		in.addr = host
-	}
-	if !a.paced.joins.of(r.ID + " " + in.addr).Allow() {
-		return nil, joinsTooFast()
-	}
-	if err := a.checkPasscode(ctx, r, in.Body.Passcode, in.addr); err != nil {
-		return nil, err
-	}
-	key := joinKey(r.ID, in.Body.ID)
-	if in.Body.Watch {
-		return a.watchRoom(ctx, r, key)
-	}
-	name, err := goodName(in.Body.Name)
-	if err != nil {
-		return nil, err
-	}
-	who, err := a.Rooms.Sit(ctx, r.ID, room.Seating{Seat: in.Body.Seat, Name: name, Salt: in.Body.Salt, Key: store.Hash(key), ID: in.Body.ID})
-	if err != nil {
-		return nil, err
-	}
-	return &roomJoined{wire.Joined{Key: key, Room: r.ID, Seat: who.Seat, Name: name}}, nil
-}
-
-func (a *API) watchRoom(ctx context.Context, r store.Room, key string) (*roomJoined, error) {
-	if err := a.Rooms.Watch(ctx, r.ID); err != nil {
-		return nil, err
-	}
-	if err := a.Store.AddSeatKey(ctx, key, store.SeatKey{Room: r.ID}, time.Now().UnixMilli()); err != nil {
-		return nil, err
-	}
-	return &roomJoined{wire.Joined{Key: key, Room: r.ID}}, nil
-}
-
-// joinKey is a new key. Of a join that has an id it follows from the id, which only
-// who joins knows, so that sending it again gives the same key.
-func joinKey(room, id string) string {
-	if id == "" {
-		return rand.Text()
-	}
-	sum := sha256.Sum256([]byte("damselfly seat key 1\n" + room + "\n" + id))
-	return base32.StdEncoding.EncodeToString(sum[:])[:26]
-}
-
-// checkPasscode refuses a wrong passcode, and after several any attempt. An attempt
-// counts from its beginning, so that many at once are no more than one after the
-// other; the right one does not count. Comparing is slow, so few are compared at once.
-func (a *API) checkPasscode(ctx context.Context, r store.Room, passcode, addr string) error {
-	if len(r.Passcode) == 0 {
-		return nil
-	}
-	attempt, allowed := a.passcodes.begin(r.ID + " " + addr)
-	if !allowed {
-		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes", After: int(attemptsPause.Seconds()),
-			Detail:  "There were 10 wrong passcodes in ten minutes from your address. Ask who sent you the link, wait half a minute, and try again.",
-			Numbers: map[string]int{"most": failedPasscodes}}
-	}
-	select {
-	case a.comparing <- struct{}{}:
-	case <-ctx.Done():
-		attempt.end(true) // it was not even looked at
-		return &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy", Detail: "Many people come in at once. Try again in a moment."}
-	}
-	right := bcrypt.CompareHashAndPassword(r.Passcode, []byte(passcode)) == nil
-	<-a.comparing
-	if attempt.end(right); right {
-		return nil
-	}
-	detail := "That is not this room's passcode. Ask who sent you the link."
-	if passcode == "" {
-		detail = "This room has a passcode. Ask who sent you the link."
-	}
-	return &wire.Problem{Status: 403, Code: "wrong-passcode", Title: "Wrong passcode", Detail: detail}
-}
-
-// goodName trims a player's name, or refuses it.
-func goodName(name string) (string, error) {
-	trimmed, good := table.GoodName(name)
-	if !good {
-		return "", &wire.Problem{Status: 422, Code: "bad-name", Title: "Choose another name",
-			Detail:  "A name has 1 to 24 letters, digits or signs, but no \" and no #.",
-			Numbers: map[string]int{"most": table.MaxName}}
-	}
-	return trimmed, nil
 }

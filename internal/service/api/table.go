@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"crypto/sha256"
+	"damselfly.example/damselfly/internal/service/socket"
+	"damselfly.example/damselfly/internal/service/web"
 	"encoding/hex"
 	"encoding/json"
 	"errors"
@@ -55,7 +57,7 @@ func (w *wanted) UnmarshalJSON(text []byte) error {
 	err := decoder.Decode((*fields)(w))
 	if err != nil {
 		if field, is := strings.CutPrefix(err.Error(), "json: unknown field "); is {
-			return errors.New(field + notKnown)
+			return errors.New(field + web.NotKnown)
 		}
 	}
 	return err
@@ -120,7 +122,7 @@ func (a *API) tableRoutes(h huma.API) {
 	route(a, h, seat, huma.Operation{
 		OperationID: "look", Method: http.MethodGet, Path: "/api/rooms/{room}/view", Summary: "The table as you may see it", Tags: tags,
 	}, func(ctx context.Context, in *lookedAt) (*looked, error) {
-		look, err := a.Rooms.View(ctx, in.Room, at(callerOf(ctx).seat))
+		look, err := a.Rooms.View(ctx, in.Room, socket.At(callerOf(ctx).seat))
 		if err != nil {
 			return nil, err
 		}
@@ -139,20 +141,20 @@ func (a *API) tableRoutes(h huma.API) {
 		Errors:           []int{400, 403, 404, 409, 429, 503},
 	}, func(ctx context.Context, in *request) (*answered, error) {
 		who := callerOf(ctx).seat
-		if !a.paced.acts.of(seatPace(who.Room, at(who))).Allow() {
-			return nil, a.tooFast()
+		if err := a.people.Paced(who.Room, socket.At(who)); err != nil {
+			return nil, err
 		}
-		answer, err := a.Rooms.Act(ctx, in.Room, at(who), wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps, Confirm: in.Body.Confirm})
+		answer, err := a.Rooms.Act(ctx, in.Room, socket.At(who), wire.Request{ID: in.Body.ID, Action: json.RawMessage(in.Body.Action), Steps: in.Body.Steps, Confirm: in.Body.Confirm})
 		return &answered{answer}, err
 	})
 	route(a, h, seat, huma.Operation{
 		OperationID: "read-log", Method: http.MethodGet, Path: "/api/rooms/{room}/log", Summary: "Who did what", Tags: tags,
 	}, func(ctx context.Context, in *readLog) (*logRead, error) {
 		if in.After >= 0 {
-			lines, more, err := a.Rooms.LogAfter(ctx, in.Room, at(callerOf(ctx).seat), in.After, in.Limit)
+			lines, more, err := a.Rooms.LogAfter(ctx, in.Room, socket.At(callerOf(ctx).seat), in.After, in.Limit)
 			return &logRead{wire.Log{Lines: append([]wire.LogLine{}, lines...), More: more}}, err
 		}
-		lines, err := a.Rooms.Log(ctx, in.Room, at(callerOf(ctx).seat), in.Last)
+		lines, err := a.Rooms.Log(ctx, in.Room, socket.At(callerOf(ctx).seat), in.Last)
 		return &logRead{wire.Log{Lines: lines}}, err
 	})
 }

@@ -14,8 +14,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"damselfly.example/damselfly/internal/core/table"
-	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -66,7 +66,7 @@ func route[I, O any](a *API, h huma.API, who string, op huma.Operation, handle f
 	huma.Register(h, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := handle(ctx, in)
 		if err != nil {
-			return nil, a.answerable(ctx, err)
+			return nil, a.answers.Answerable(ctx, err)
 		}
 		return out, nil
 	})
@@ -101,7 +101,7 @@ func knownParameters(h huma.API, known []string) func(huma.Context, func(huma.Co
 			if meant == "" && len(known) > 0 {
 				meant = "; there is " + strings.Join(known, ", ") + "."
 			}
-			p := typed(&wire.Problem{Status: http.StatusUnprocessableEntity, Code: "not-valid", Title: "Not valid",
+			p := web.Typed(&wire.Problem{Status: http.StatusUnprocessableEntity, Code: "not-valid", Title: "Not valid",
 				Detail: fmt.Sprintf("%q is not known here%s", name, cmp.Or(meant, "."))})
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetStatus(p.Status)
@@ -126,7 +126,7 @@ func (a *API) beforeBody(h huma.API, most int64, first func(huma.Context) error)
 			err = first(ctx)
 		}
 		if err != nil {
-			p, _ := a.answerable(ctx.Context(), err).(*wire.Problem)
+			p, _ := a.answers.Answerable(ctx.Context(), err).(*wire.Problem)
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetHeader("Connection", "close") // the body is not read
 			ctx.SetStatus(p.Status)
@@ -151,21 +151,13 @@ func (a *API) bytesFirst(ctx huma.Context) error {
 	return a.someBytesMore(ctx.Context(), callerOf(ctx.Context()).maker.ID, int(lengthOf(ctx)))
 }
 
-// bearer is the key that a header shows. The word before it may be written in any case.
-func bearer(header string) string {
-	if word, key, parted := strings.Cut(header, " "); parted && strings.EqualFold(word, "Bearer") {
-		return strings.TrimSpace(key)
-	}
-	return header
-}
-
 // admit lets in who has the right key.
 func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context)) {
 	return func(ctx huma.Context, next func(huma.Context)) {
-		key := bearer(ctx.Header("Authorization"))
+		key := web.Bearer(ctx.Header("Authorization"))
 		c, err := a.identify(ctx.Context(), who, key, ctx.Param("room"))
 		if err != nil {
-			p, _ := a.answerable(ctx.Context(), err).(*wire.Problem)
+			p, _ := a.answers.Answerable(ctx.Context(), err).(*wire.Problem)
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetStatus(p.Status)
 			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)
@@ -177,15 +169,12 @@ func (a *API) admit(h huma.API, who string) func(huma.Context, func(huma.Context
 
 // recognise knows a maker also where anyone is let in.
 func (a *API) recognise(ctx huma.Context, next func(huma.Context)) {
-	key := bearer(ctx.Header("Authorization"))
+	key := web.Bearer(ctx.Header("Authorization"))
 	if found, err := a.makers.of(ctx.Context(), key); err == nil {
 		ctx = huma.WithValue(ctx, callerKey{}, caller{maker: found})
 	}
 	next(ctx)
 }
-
-// at is where a key lets its holder sit.
-func at(k store.SeatKey) room.Who { return room.Who{Seat: k.Seat, Tenure: k.Tenure} }
 
 // identify finds out who has a key, and refuses who may not call.
 func (a *API) identify(ctx context.Context, who, key, in string) (caller, error) {
@@ -204,11 +193,7 @@ func (a *API) identify(ctx context.Context, who, key, in string) (caller, error)
 		}
 		return caller{}, nil
 	case seat:
-		k, err := a.Store.SeatKey(ctx, key)
-		if err == store.ErrNotFound || err == nil && k.Room != in {
-			return caller{}, &wire.Problem{Status: 401, Code: "needs-seat-key", Title: "Needs a seat key",
-				Detail: "This is for who sits in this room or watches it. Open the room's link to come in. Programs send the key that joining gave in the header Authorization: Bearer KEY."}
-		}
+		k, err := web.SeatOf(ctx, a.Store, key, in)
 		return caller{seat: k}, err
 	}
 	return caller{}, nil

@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"bytes"
@@ -15,9 +15,9 @@ import (
 // Lines of the log about a request have its id, and the room that it is about.
 func TestTheLogTellsOfRequestAndRoom(t *testing.T) {
 	var out bytes.Buffer
-	a := &API{Options: Options{Log: slog.New(slog.NewJSONHandler(&out, nil))}}
+	a := &Answers{Log: slog.New(slog.NewJSONHandler(&out, nil))}
 	r := httptest.NewRequest("GET", "/api/rooms/marsh/view", nil)
 	r = r.WithContext(context.WithValue(r.Context(), middleware.RequestIDKey, "a-1"))
-	_ = a.answerable(noting(r.Context(), aboutOf(r)), errors.New("a wave"))
+	_ = a.Answerable(Noting(r.Context(), AboutOf(r)), errors.New("a wave"))
 	assert.Contains(t, out.String(), `"id":"a-1","room":"marsh","error":"a wave"`)
 }

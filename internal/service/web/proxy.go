@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"context"
@@ -12,8 +12,8 @@ import (
 // Trusted are the networks of proxies that say for whom they ask.
 type Trusted []netip.Prefix
 
-// has reports whether an address, with or without a port, is a trusted proxy's.
-func (t Trusted) has(address string) bool {
+// Has reports whether an address, with or without a port, is a trusted proxy's.
+func (t Trusted) Has(address string) bool {
 	if host, _, err := net.SplitHostPort(address); err == nil {
 		address = host
 	}
@@ -23,8 +23,8 @@ func (t Trusted) has(address string) bool {
 
 type schemeKey struct{}
 
-// schemeOf is how a request came: http, or https, also where a proxy took it.
-func schemeOf(r *http.Request) string {
+// SchemeOf is how a request came: http, or https, also where a proxy took it.
+func SchemeOf(r *http.Request) string {
 	if scheme, said := r.Context().Value(schemeKey{}).(string); said {
 		return scheme
 	}
@@ -34,19 +34,20 @@ func schemeOf(r *http.Request) string {
 	return "http"
 }
 
-// behindProxy takes the person's address, the host and the scheme from what a trusted proxy says: the
+// Behind takes the person's address, the host and the scheme from what a trusted proxy says: the
 // headers X-Forwarded-For, -Host and -Proto, or Forwarded (RFC 7239). From anybody else they are not heard.
-func (a *API) behindProxy(next http.Handler) http.Handler {
+// isFellow tells of a request that another service passed on, and that is believed in the same way.
+func (t Trusted) Behind(isFellow func(*http.Request) bool, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		fellow := a.isFellow(r)
-		if !fellow && !a.Proxies.has(r.RemoteAddr) {
+		fellow := isFellow(r)
+		if !fellow && !t.Has(r.RemoteAddr) {
 			next.ServeHTTP(w, r)
 			return
 		}
 		people, host, scheme := forwarded(r.Header)
 		for _, person := range slices.Backward(people) { // what stands before a person who is no proxy, they may have made up
 			r.RemoteAddr = person
-			if fellow || !a.Proxies.has(person) {
+			if fellow || !t.Has(person) {
 				break
 			}
 		}

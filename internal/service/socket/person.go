@@ -1,4 +1,4 @@
-package api
+package socket
 
 import (
 	"context"
@@ -15,7 +15,7 @@ import (
 // person is somebody connected to a room. One goroutine reads; another writes, and is
 // there only while something is to be written.
 type person struct {
-	api      *API
+	server   *Server
 	room     string
 	who      room.Who
 	socket   *websocket.Conn
@@ -131,7 +131,7 @@ func (p *person) write() {
 		}
 		err := p.send(frames)
 		if err == nil && missed && !gone {
-			err = p.api.Rooms.Refresh(context.Background(), p.room, p.listener)
+			err = p.server.Rooms.Refresh(context.Background(), p.room, p.listener)
 		}
 		if err != nil || gone {
 			_ = p.socket.NetConn().Close() // its reader ends

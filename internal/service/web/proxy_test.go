@@ -1,7 +1,6 @@
-package api
+package web
 
 import (
-	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/netip"
@@ -12,11 +11,10 @@ import (
 
 // seen is what a request looks like behind what proxies say.
 func seen(t *testing.T, trusted Trusted, from string, header http.Header) (address, host, scheme string) {
-	a := &API{Options: Options{Proxies: trusted, Log: slog.New(slog.DiscardHandler)}}
 	r := httptest.NewRequest("GET", "http://upstream:7171/", nil)
 	r.RemoteAddr, r.Header = from, header
-	a.behindProxy(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
-		address, host, scheme = r.RemoteAddr, r.Host, schemeOf(r)
+	trusted.Behind(func(*http.Request) bool { return false }, http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		address, host, scheme = r.RemoteAddr, r.Host, SchemeOf(r)
 	})).
 		ServeHTTP(httptest.NewRecorder(), r)
 	return address, host, scheme
@@ -45,28 +43,5 @@ func TestWhatATrustedProxySaysIsHeard(t *testing.T) {
 	} {
 		address, host, scheme := seen(t, trusted, c.from, c.header)
 		assert.Equal(t, c.want, [3]string{address, host, scheme}, name)
-	}
-}
-
-// Sockets are for the service's own pages: of the host that is asked, also as a proxy says it, and
-// of the public address.
-func TestSocketsAreForOwnPages(t *testing.T) {
-	for _, c := range []struct {
-		public, host, origin string
-		want                 bool
-	}{
-		{"", "a.example", "", true},
-		{"", "a.example", "https://a.example", true},
-		{"", "a.example:7171", "http://a.example:7171", true},
-		{"", "a.example", "https://b.example", false},
-		{"", "a.example", "null", false},
-		{"https://b.example", "upstream", "https://b.example", true},
-		{"https://b.example", "upstream", "https://c.example", false},
-	} {
-		r := httptest.NewRequest("GET", "http://"+c.host+"/api/rooms/x/live", nil)
-		if c.origin != "" {
-			r.Header.Set("Origin", c.origin)
-		}
-		assert.Equal(t, c.want, (&API{Options: Options{Public: c.public}}).ownOrigin(r), "%+v", c)
 	}
 }

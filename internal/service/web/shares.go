@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"context"
@@ -7,6 +7,7 @@ import (
 	"io"
 	"net"
 	"net/http"
+	"strings"
 	"sync"
 	"time"
 
@@ -18,41 +19,33 @@ import (
 // What is done for somebody while they keep others waiting is shared out: so much in all, and so much for each.
 // Each is the key that was sent, right or wrong, and the address that it came from, each by itself.
 const (
-	givenAtOnce = 12 // files that are taken away; the largest has 96 MiB
-	givenToKey  = 3
-	givenToAddr = 6
-
 	bodiesAtOnce  = 48 // bodies of more than smallBody that are being sent
 	bodiesOfKey   = 6
 	bodiesOfAddr  = 16
 	bytesOfBodies = 1 << 30 // of all of them together, as they say themselves
 
-	hellosAtOnce = 2000 // sockets that have not said who they are
-	hellosOfAddr = 64
-
-	printsOfEach = 1
-
-	smallBody = 64 << 10 // bytes that nobody is asked for first
+	// SmallBody is how many bytes a body has that nobody is asked for first.
+	SmallBody = 64 << 10 // bytes that nobody is asked for first
 
 	leastSpeed   = 16 << 10         // bytes a second that a line must carry
 	slowPatience = 10 * time.Second // for which it may carry less
 )
 
-// shares counts what is under way, in all and for each.
-type shares struct {
-	most int
+// Shares counts what is under way, in all and for each.
+type Shares struct {
+	Most int
 
 	mu    sync.Mutex
 	all   int
 	taken map[string]int
 }
 
-// take takes one share of everything that somebody is, each with how many it may have at once. ok is whether
+// Take takes one share of everything that somebody is, each with how many it may have at once. ok is whether
 // there was one; then it is given back by release.
-func (s *shares) take(each map[string]int) (release func(), ok bool) {
+func (s *Shares) Take(each map[string]int) (release func(), ok bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.all >= s.most {
+	if s.all >= s.Most {
 		return nil, false
 	}
 	for who, most := range each {
@@ -79,9 +72,9 @@ func (s *shares) take(each map[string]int) (release func(), ok bool) {
 	}, true
 }
 
-// keyOf and addressOf are who asks, as shares count them.
+// keyOf and AddressOf are who asks, as shares count them.
 func keyOf(authorization string) string {
-	key := bearer(authorization)
+	key := Bearer(authorization)
 	if key == "" {
 		return ""
 	}
@@ -89,7 +82,7 @@ func keyOf(authorization string) string {
 	return "key " + string(sum[:8])
 }
 
-func addressOf(remote string) string {
+func AddressOf(remote string) string {
 	host, _, err := net.SplitHostPort(remote)
 	if err != nil {
 		host = remote
@@ -97,36 +90,47 @@ func addressOf(remote string) string {
 	return "address " + host
 }
 
-// eachOf is everything that somebody is who asks from an address with a header, each with how much it may have.
-func eachOf(remote, authorization string, ofKey, ofAddress int) map[string]int {
-	each := map[string]int{addressOf(remote): ofAddress}
+// EachOf is everything that somebody is who asks from an address with a header, each with how much it may have.
+func EachOf(remote, authorization string, ofKey, ofAddress int) map[string]int {
+	each := map[string]int{AddressOf(remote): ofAddress}
 	if key := keyOf(authorization); key != "" {
 		each[key] = ofKey
 	}
 	return each
 }
 
-// busy says that there is no share left for now.
-func busyWith(status int, what string) *wire.Problem {
-	return typed(&wire.Problem{Status: status, Code: "service-is-busy", Title: "The service is busy", After: 10, Detail: what + " just now. Try again in a moment."})
+// Busy says that there is no share left for now.
+func Busy(status int, what string) *wire.Problem {
+	return Typed(&wire.Problem{Status: status, Code: "service-is-busy", Title: "The service is busy", After: 10, Detail: what + " just now. Try again in a moment."})
 }
 
-// bodies looks at requests before their bodies are read: whether there is a share for one so large. What is
+// Bodies are those that are being sent. Make them with NewBodies.
+type Bodies struct {
+	sent  *Shares
+	bytes *semaphore.Weighted // what is held of them
+}
+
+// NewBodies has none sent yet.
+func NewBodies() *Bodies {
+	return &Bodies{&Shares{Most: bodiesAtOnce}, semaphore.NewWeighted(bytesOfBodies)}
+}
+
+// Watch looks at requests before their bodies are read: whether there is a share for one so large. What is
 // sent slower than a line must carry is broken off.
-func (a *API) bodies(next http.Handler) http.Handler {
+func (b *Bodies) Watch(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Body == nil || r.ContentLength >= 0 && r.ContentLength <= smallBody {
+		if r.Body == nil || r.ContentLength >= 0 && r.ContentLength <= SmallBody {
 			next.ServeHTTP(w, r)
 			return
 		}
-		release, ok := a.sent.take(eachOf(r.RemoteAddr, r.Header.Get("Authorization"), bodiesOfKey, bodiesOfAddr))
+		release, ok := b.sent.Take(EachOf(r.RemoteAddr, r.Header.Get("Authorization"), bodiesOfKey, bodiesOfAddr))
 		if !ok {
 			w.Header().Set("Connection", "close") // the body is not read
-			writeProblem(w, busyWith(http.StatusTooManyRequests, "Too many files are being sent, by you or by all"))
+			WriteProblem(w, Busy(http.StatusTooManyRequests, "Too many files are being sent, by you or by all"))
 			return
 		}
 		defer release()
-		r.Body = &watchedBody{body: r.Body, line: http.NewResponseController(w), began: time.Now(), bytes: a.sentBytes, whole: r.ContentLength}
+		r.Body = &watchedBody{body: r.Body, line: http.NewResponseController(w), began: time.Now(), bytes: b.bytes, whole: r.ContentLength}
 		defer r.Body.Close()
 		next.ServeHTTP(w, r)
 	})
@@ -156,7 +160,7 @@ func (b *watchedBody) Read(to []byte) (int, error) {
 	if over := b.read - b.held; over > 0 { // in steps, so that who announces much and sends little holds little
 		step := max(over, 1<<20)
 		if !b.bytes.TryAcquire(step) {
-			return n, busyWith(http.StatusServiceUnavailable, "Many large files are being sent")
+			return n, Busy(http.StatusServiceUnavailable, "Many large files are being sent")
 		}
 		b.held += step
 	}
@@ -174,18 +178,18 @@ func (b *watchedBody) Close() error {
 	return b.body.Close()
 }
 
-// quickEnough has what is written to a line fail where that carries less than it must.
-type quickEnough struct {
+// QuickEnough has what is written to a line fail where that carries less than it must.
+type QuickEnough struct {
 	http.ResponseWriter
-	line *http.ResponseController
+	Line *http.ResponseController
 }
 
-func (q quickEnough) Unwrap() http.ResponseWriter { return q.ResponseWriter }
+func (q QuickEnough) Unwrap() http.ResponseWriter { return q.ResponseWriter }
 
-func (q quickEnough) Write(text []byte) (written int, err error) {
+func (q QuickEnough) Write(text []byte) (written int, err error) {
 	const piece = 64 << 10
 	for len(text) > 0 && err == nil {
-		_ = q.line.SetWriteDeadline(time.Now().Add(slowPatience + piece/leastSpeed*time.Second))
+		_ = q.Line.SetWriteDeadline(time.Now().Add(slowPatience + piece/leastSpeed*time.Second))
 		var n int
 		n, err = q.ResponseWriter.Write(text[:min(piece, len(text))])
 		written, text = written+n, text[n:]
@@ -193,8 +197,8 @@ func (q quickEnough) Write(text []byte) (written int, err error) {
 	return written, err
 }
 
-// turns are those of many, each of whom does one thing at a time; the others wait.
-type turns struct {
+// Turns are those of many, each of whom does one thing at a time; the others wait.
+type Turns struct {
 	mu    sync.Mutex
 	known map[string]*turn
 }
@@ -204,8 +208,8 @@ type turn struct {
 	waiting int
 }
 
-// wait waits for somebody's turn. done ends it.
-func (t *turns) wait(ctx context.Context, who string) (done func(), err error) {
+// Wait waits for somebody's turn. done ends it.
+func (t *Turns) Wait(ctx context.Context, who string) (done func(), err error) {
 	t.mu.Lock()
 	if t.known == nil {
 		t.known = map[string]*turn{}
@@ -231,4 +235,12 @@ func (t *turns) wait(ctx context.Context, who string) (done func(), err error) {
 		leave()
 		return nil, ctx.Err()
 	}
+}
+
+// Bearer is the key that a header shows. The word before it may be written in any case.
+func Bearer(header string) string {
+	if word, key, parted := strings.Cut(header, " "); parted && strings.EqualFold(word, "Bearer") {
+		return strings.TrimSpace(key)
+	}
+	return header
 }

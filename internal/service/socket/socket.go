@@ -1,18 +1,24 @@
-package api
+// Package socket is how people are told what happens in a room as it happens: over a socket, both ways, or as server-sent events.
+package socket
 
 import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"log/slog"
 	"net/http"
 	"runtime/debug"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/gorilla/websocket"
+	"github.com/prometheus/client_golang/prometheus"
+	"golang.org/x/time/rate"
 
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/service/store"
+	"damselfly.example/damselfly/internal/service/web"
 	"damselfly.example/damselfly/internal/wire"
 )
 
@@ -36,21 +42,82 @@ var upgrader = websocket.Upgrader{
 // anyOrigin leaves origins to ownOrigin.
 func anyOrigin(*http.Request) bool { return true }
 
-// live is the socket of one person at a room: first their hello, then requests
+// GonePatience is how long somebody waits for records that are known to be gone.
+const GonePatience = time.Second
+
+// Hellos of sockets that have not said who they are.
+const (
+	hellosAtOnce = 2000
+	hellosOfAddr = 64
+)
+
+// Options are what sockets speak for.
+type Options struct {
+	Store     *store.Store
+	Rooms     *room.Rooms
+	Answers   *web.Answers
+	OwnOrigin func(*http.Request) bool // whether the page that asks may
+	Acts      int                      // of one person a second, in the long run
+	People    *prometheus.GaugeVec     // who are connected, by what as
+}
+
+// Server serves the sockets and the events of rooms. Make it with New.
+type Server struct {
+	Options
+
+	greeting   *web.Shares
+	otherPages rate.Sometimes // says that their sockets were refused
+	acts       *web.Paces     // of people, over whatever they come
+	grips      *web.Paces
+	points     *web.Paces
+	people     atomic.Int64
+	sockets    sync.WaitGroup // those that are served
+}
+
+// New serves nobody yet.
+func New(o Options) *Server {
+	pace := func() *web.Paces { return &web.Paces{Each: rate.Limit(o.Acts), AtOnce: 3 * o.Acts} }
+	return &Server{
+		Options: o, greeting: &web.Shares{Most: hellosAtOnce}, otherPages: rate.Sometimes{Interval: time.Minute},
+		acts: pace(), grips: pace(), points: pace(),
+	}
+}
+
+// Connected is how many people are connected.
+func (s *Server) Connected() int { return int(s.people.Load()) }
+
+// Paced refuses one act more of who sits at a room, where they do too many.
+func (s *Server) Paced(id string, who room.Who) error {
+	if !s.acts.Of(seatPace(id, who)).Allow() {
+		return s.TooFast()
+	}
+	return nil
+}
+
+// TooFast says that somebody does too much at once.
+func (s *Server) TooFast() *wire.Problem {
+	return web.Typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast", After: 1,
+		Detail:  fmt.Sprintf("You sent more than %d actions a second. Wait a moment.", s.Acts),
+		Numbers: map[string]int{"actions-a-second": s.Acts}})
+}
+
+func (s *Server) named(ctx context.Context) *slog.Logger { return web.Named(s.Answers.Log, ctx) }
+
+// Live is the socket of one person at a room: first their hello, then requests
 // one way, and the other way the view, changes and answers. The request's own goroutine,
 // with all that it holds on to, ends at once.
-func (a *API) live(w http.ResponseWriter, r *http.Request) {
-	if !a.ownOrigin(r) {
-		a.otherPages.Do(func() { // whoever likes can have sockets refused as fast as they ask
-			a.named(r.Context()).Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
+func (s *Server) Live(w http.ResponseWriter, r *http.Request) {
+	if !s.OwnOrigin(r) {
+		s.otherPages.Do(func() { // whoever likes can have sockets refused as fast as they ask
+			s.named(r.Context()).Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
 		})
-		writeProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
+		web.WriteProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
 			Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
 		return
 	}
-	release, ok := a.greeting.take(map[string]int{addressOf(r.RemoteAddr): hellosOfAddr})
+	release, ok := s.greeting.Take(map[string]int{web.AddressOf(r.RemoteAddr): hellosOfAddr})
 	if !ok {
-		writeProblem(w, busyWith(http.StatusTooManyRequests, "Too many sockets that have not said who they are are open"))
+		web.WriteProblem(w, web.Busy(http.StatusTooManyRequests, "Too many sockets that have not said who they are are open"))
 		return
 	}
 	socket, err := upgrader.Upgrade(w, r, nil)
@@ -58,11 +125,11 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 		release()
 		return // the upgrader has answered
 	}
-	of := aboutOf(r) // and no more of the request is held on to
-	a.serve(socket, of, func() {
-		p := func() *person { defer release(); return a.meet(socket, of) }()
+	of := web.AboutOf(r) // and no more of the request is held on to
+	s.serve(socket, of, func() {
+		p := func() *person { defer release(); return s.meet(socket, of) }()
 		if p != nil {
-			a.serve(socket, of, p.stay) // on a small stack, for however long
+			s.serve(socket, of, p.stay) // on a small stack, for however long
 			return
 		}
 		_ = socket.Close()
@@ -70,11 +137,11 @@ func (a *API) live(w http.ResponseWriter, r *http.Request) {
 }
 
 // serve does something for a socket beside everything else.
-func (a *API) serve(socket *websocket.Conn, of about, what func()) {
-	a.sockets.Go(func() {
+func (s *Server) serve(socket *websocket.Conn, of web.About, what func()) {
+	s.sockets.Go(func() {
 		defer func() {
 			if cause := recover(); cause != nil {
-				a.named(noting(context.Background(), of)).Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
+				s.named(web.Noting(context.Background(), of)).Error("a socket failed", "cause", cause, "stack", string(debug.Stack()))
 				_ = socket.Close()
 			}
 		}()
@@ -83,9 +150,9 @@ func (a *API) serve(socket *websocket.Conn, of about, what func()) {
 }
 
 // Wait waits until all sockets have ended, which they do when the rooms close.
-func (a *API) Wait(ctx context.Context) error {
+func (s *Server) Wait(ctx context.Context) error {
 	ended := make(chan struct{})
-	go func() { a.sockets.Wait(); close(ended) }()
+	go func() { s.sockets.Wait(); close(ended) }()
 	select {
 	case <-ended:
 		return nil
@@ -95,32 +162,32 @@ func (a *API) Wait(ctx context.Context) error {
 }
 
 // meet lets somebody into a room; nil if they may not.
-func (a *API) meet(socket *websocket.Conn, of about) *person {
+func (s *Server) meet(socket *websocket.Conn, of web.About) *person {
 	socket.SetReadLimit(maxMessage)
-	ctx, id := noting(context.Background(), of), of.room
+	ctx, id := web.Noting(context.Background(), of), of.Room
 	text, err := firstMessage(socket)
 	if err != nil {
 		return nil // they left, or said nothing, before they said who they are
 	}
-	hello, who, err := a.hello(text, id)
+	hello, who, err := s.hello(text, id)
 	if err != nil {
-		a.turnAway(ctx, socket, err)
+		s.turnAway(ctx, socket, err)
 		return nil
 	}
-	p := &person{api: a, room: id, who: at(who), socket: socket}
+	p := &person{server: s, room: id, who: At(who), socket: socket}
 	p.listener = room.NewListener(p.who, p.wake)
 	p.listener.Key = string(store.Hash(hello.Key))
 	p.begin()
 	ctx, cancel := context.WithTimeout(ctx, helloPatience)
 	defer cancel()
-	if err := a.Rooms.Enter(ctx, id, p.listener, hello); err != nil {
+	if err := s.Rooms.Enter(ctx, id, p.listener, hello); err != nil {
 		p.finish()
-		a.turnAway(ctx, socket, err)
+		s.turnAway(ctx, socket, err)
 		return nil
 	}
 	if who.Seat == 0 {
-		if err := a.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
-			a.named(ctx).Warn("noting that a spectator came", "error", err)
+		if err := s.Store.UsedSpectatorKey(ctx, id, hello.Key, time.Now().UnixMilli()); err != nil {
+			s.named(ctx).Warn("noting that a spectator came", "error", err)
 		}
 	}
 	return p
@@ -135,13 +202,13 @@ func (p *person) stay() {
 	if p.who.Seat == 0 {
 		as = "spectator"
 	}
-	here := p.api.people.WithLabelValues(as)
+	here := p.server.People.WithLabelValues(as)
 	here.Inc()
 	defer here.Dec()
-	p.api.peopleNow.Add(1)
-	defer p.api.peopleNow.Add(-1)
+	p.server.people.Add(1)
+	defer p.server.people.Add(-1)
 	p.read(ctx)
-	p.api.Rooms.Leave(p.room, p.listener)
+	p.server.Rooms.Leave(p.room, p.listener)
 	<-p.listener.Gone()
 	p.finish()
 }
@@ -154,29 +221,32 @@ func firstMessage(socket *websocket.Conn) ([]byte, error) {
 }
 
 // hello checks the first message.
-func (a *API) hello(text []byte, id string) (wire.Hello, store.SeatKey, error) {
+func (s *Server) hello(text []byte, id string) (wire.Hello, store.SeatKey, error) {
 	var hello wire.Hello
 	if err := json.Unmarshal(text, &hello); err != nil || hello.Type != "hello" {
 		return hello, store.SeatKey{}, notJSON(text, `{"type":"hello","key":"…"}`)
 	}
 	ctx, cancel := context.WithTimeout(context.Background(), helloPatience)
 	defer cancel()
-	who, err := a.identify(ctx, seat, hello.Key, id)
-	return hello, who.seat, err
+	who, err := web.SeatOf(ctx, s.Store, hello.Key, id)
+	return hello, who, err
 }
+
+// At is where a key lets its holder sit.
+func At(k store.SeatKey) room.Who { return room.Who{Seat: k.Seat, Tenure: k.Tenure} }
 
 // notJSON answers a message that cannot be read, with how one looks.
 func notJSON(text []byte, example string) *wire.Problem {
 	if len(text) > 40 {
 		text = append(text[:40:40], "…"...)
 	}
-	return typed(&wire.Problem{Status: 400, Code: "not-understood", Title: "Not understood",
+	return web.Typed(&wire.Problem{Status: 400, Code: "not-understood", Title: "Not understood",
 		Detail: fmt.Sprintf("This message is not understood: %q. Send JSON such as %s.", text, example)})
 }
 
 // turnAway says why somebody is not let in.
-func (a *API) turnAway(ctx context.Context, socket *websocket.Conn, err error) {
-	p, ok := a.answerable(ctx, err).(*wire.Problem)
+func (s *Server) turnAway(ctx context.Context, socket *websocket.Conn, err error) {
+	p, ok := s.Answers.Answerable(ctx, err).(*wire.Problem)
 	if !ok || p.Status == 500 {
 		return
 	}
@@ -195,7 +265,7 @@ func (p *person) read(ctx context.Context) {
 	p.socket.SetPongHandler(heard)
 	_ = heard("")
 	of := p.pace()
-	acts, grips, points := p.api.paced.acts.of(of), p.api.paced.grips.of(of), p.api.paced.points.of(of)
+	acts, grips, points := p.server.acts.Of(of), p.server.grips.Of(of), p.server.points.Of(of)
 	for {
 		_, text, err := p.socket.ReadMessage()
 		if err != nil {
@@ -210,14 +280,14 @@ func (p *person) read(ctx context.Context) {
 		if err == nil && act.Type == "grip" {
 			var g wire.Grip
 			if json.Unmarshal(text, &g) == nil && grips.Allow() {
-				p.api.Rooms.Grip(p.room, p.who, g.Cards)
+				p.server.Rooms.Grip(p.room, p.who, g.Cards)
 			}
 			continue
 		}
 		if err == nil && act.Type == "point" {
 			var at wire.Point
 			if json.Unmarshal(text, &at) == nil && points.Allow() {
-				p.api.Rooms.Point(p.room, p.who, at)
+				p.server.Rooms.Point(p.room, p.who, at)
 			}
 			continue
 		}
@@ -226,14 +296,14 @@ func (p *person) read(ctx context.Context) {
 			continue
 		}
 		if !acts.Allow() {
-			p.answer(wire.Settled{ID: act.ID, Problem: p.api.tooFast()})
+			p.answer(wire.Settled{ID: act.ID, Problem: p.server.TooFast()})
 			continue
 		}
-		p.api.Rooms.ActLive(ctx, p.room, p.who, act.Request, func(answer wire.Answer, err error) {
+		p.server.Rooms.ActLive(ctx, p.room, p.who, act.Request, func(answer wire.Answer, err error) {
 			m := wire.Settled{ID: act.ID, Answer: &answer}
 			if err != nil {
 				m.Answer = nil
-				m.Problem, _ = p.api.answerable(noting(ctx, about{request: act.ID, room: p.room}), err).(*wire.Problem)
+				m.Problem, _ = p.server.Answers.Answerable(web.Noting(ctx, web.About{Request: act.ID, Room: p.room}), err).(*wire.Problem)
 			}
 			p.answer(m)
 		})

@@ -1,10 +1,11 @@
-package api
+package web
 
 import (
 	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
+	"log/slog"
 	"net/http"
 	"strings"
 
@@ -39,11 +40,11 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 	} else if len(p.Details) > 0 {
 		p.Detail = wire.Sentence(strings.Join(p.Details, "; "))
 	}
-	return typed(p)
+	return Typed(p)
 }
 
-// typed gives a problem its type, which is made of its code.
-func typed(p *wire.Problem) *wire.Problem {
+// Typed gives a problem its type, which is made of its code.
+func Typed(p *wire.Problem) *wire.Problem {
 	p.Type = "/docs/problems.html#" + p.Code
 	if p.Title == "" {
 		p.Title = http.StatusText(p.Status)
@@ -51,8 +52,14 @@ func typed(p *wire.Problem) *wire.Problem {
 	return p
 }
 
-// answerable makes of any error one that a client may be told.
-func (a *API) answerable(ctx context.Context, err error) error {
+// Answers are what clients are told of errors.
+type Answers struct {
+	Log  *slog.Logger
+	Gone Outage // of the database
+}
+
+// Answerable makes of any error one that a client may be told.
+func (a *Answers) Answerable(ctx context.Context, err error) error {
 	if err == nil {
 		return nil
 	}
@@ -61,25 +68,25 @@ func (a *API) answerable(ctx context.Context, err error) error {
 	}
 	var p *wire.Problem
 	if errors.As(err, &p) {
-		return typed(p)
+		return Typed(p)
 	}
 	if errors.Is(err, store.ErrNotFound) {
-		return typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
+		return Typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
 	}
 	if store.Heals(err) {
 		if !errors.Is(ctx.Err(), context.Canceled) { // who asked has left; the answer reaches nobody
-			a.gone.found(a.named(ctx), err)
+			a.Gone.Found(Named(a.Log, ctx), err)
 		}
-		return typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
+		return Typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
 			Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
-	a.named(ctx).Error("answering a request", "error", err)
-	return typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
+	Named(a.Log, ctx).Error("answering a request", "error", err)
+	return Typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
 		Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
 }
 
-// writeProblem answers outside of the REST routes.
-func writeProblem(w http.ResponseWriter, p *wire.Problem) {
+// WriteProblem answers outside of the REST routes.
+func WriteProblem(w http.ResponseWriter, p *wire.Problem) {
 	w.Header().Set("Content-Type", p.ContentType(""))
 	for name, values := range p.GetHeaders() {
 		w.Header()[name] = values
@@ -88,5 +95,5 @@ func writeProblem(w http.ResponseWriter, p *wire.Problem) {
 		w.Header().Set("Retry-After", "1")
 	}
 	w.WriteHeader(p.Status)
-	_ = json.NewEncoder(w).Encode(typed(p))
+	_ = json.NewEncoder(w).Encode(Typed(p))
 }

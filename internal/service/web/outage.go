@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"log/slog"
@@ -6,9 +6,9 @@ import (
 	"time"
 )
 
-// outage says once that the database does not answer, and once that it does again: while it is gone every request
+// Outage says once that the database does not answer, and once that it does again: while it is gone every request
 // finds out, and a log that has a line of each fills the disk.
-type outage struct {
+type Outage struct {
 	mu    sync.Mutex
 	since time.Time
 	last  time.Time
@@ -18,8 +18,8 @@ type outage struct {
 // outageOver is after how long without a request that found it gone the database is said to be back.
 const outageOver = 20 * time.Second
 
-// found notes that a request found the database gone.
-func (o *outage) found(log *slog.Logger, err error) {
+// Found notes that a request found the database gone.
+func (o *Outage) Found(log *slog.Logger, err error) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	o.last = time.Now()
@@ -29,8 +29,8 @@ func (o *outage) found(log *slog.Logger, err error) {
 	}
 }
 
-// look notes that it is back, if it is, with how many requests found it gone.
-func (o *outage) look(log *slog.Logger, answers bool) {
+// Look notes that it is back, if it is, with how many requests found it gone.
+func (o *Outage) Look(log *slog.Logger, answers bool) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	if o.n == 0 || !answers || time.Since(o.last) < outageOver {

@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"encoding/json"
@@ -15,8 +15,8 @@ import (
 
 // What the HTTP library finds wrong with a request is told in the service's words.
 
-// speakPlainly gives the library our words for what it checks. Each follows the name of a field.
-var speakPlainly = sync.OnceFunc(func() {
+// SpeakPlainly gives the library our words for what it checks. Each follows the name of a field.
+var SpeakPlainly = sync.OnceFunc(func() {
 	huma.NewError, huma.DefaultArrayNullable = newProblem, false // the library's own way to shape errors and lists
 	validation.MsgUnexpectedProperty = "is not known here"
 	validation.MsgExpectedBoolean = "is to be true or false"
@@ -54,7 +54,7 @@ var ofParameters = map[string]string{
 
 // What is said of fields that nothing reads, and before the beginning of what is no JSON.
 const (
-	notKnown = " is not known here"
+	NotKnown = " is not known here"
 	noJSON   = "what was sent cannot be read as a JSON object; it begins "
 )
 
@@ -80,7 +80,7 @@ func plainly(err error) string {
 		return fmt.Sprintf("%q is missing", strings.TrimPrefix(where+"."+missing, "."))
 	case where == "":
 		return ofWhole(d)
-	case strings.HasSuffix(text, notKnown):
+	case strings.HasSuffix(text, NotKnown):
 		return fmt.Sprintf("%q %s", where, text)
 	}
 	return fmt.Sprintf("%q %s%s", where, text, instead(d.Value))
@@ -103,7 +103,7 @@ func instead(value any) string {
 func ofWhole(d *huma.ErrorDetail) string {
 	sent, isText := d.Value.(string)
 	switch {
-	case strings.HasSuffix(d.Message, notKnown):
+	case strings.HasSuffix(d.Message, NotKnown):
 		return d.Message
 	case strings.HasPrefix(d.Message, huma.ErrUnknownContentType.Error()):
 		return "this takes JSON, and something else was sent: say \"Content-Type: application/json\""

@@ -1,4 +1,4 @@
-package api
+package socket
 
 import (
 	"bufio"
@@ -12,6 +12,9 @@ import (
 	"github.com/gorilla/websocket"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"damselfly.example/damselfly/internal/service/room"
+	"damselfly.example/damselfly/internal/wire"
 )
 
 // What is framed here is read by the library's client, at every way of writing a length.
@@ -49,4 +52,17 @@ func TestFramesAreReadByTheLibrary(t *testing.T) {
 func acceptOf(key string) string {
 	sum := sha1.Sum([]byte(key + "258EAFA5-E914-47DA-95CA-C5AB0DC85B11"))
 	return base64.StdEncoding.EncodeToString(sum[:])
+}
+
+// Where waiting helps, the refusal says for how long.
+func TestTheFastAreToldWhenToComeAgain(t *testing.T) {
+	s := New(Options{Acts: 1})
+	who := room.Who{Seat: 1}
+	for range 3 {
+		require.NoError(t, s.Paced("marsh", who))
+	}
+	var p *wire.Problem
+	require.ErrorAs(t, s.Paced("marsh", who), &p)
+	assert.Equal(t, "1", p.GetHeaders().Get("Retry-After"))
+	assert.NoError(t, s.Paced("moor", who), "another room has its own")
 }

@@ -1,4 +1,4 @@
-package api
+package web
 
 import (
 	"testing"
@@ -11,11 +11,11 @@ import (
 // after the guesser's last one, and as often as they like.
 func TestAGuesserDoesNotLockOutWhoSharesTheAddress(t *testing.T) {
 	now := time.Date(2026, 11, 25, 20, 0, 0, 0, time.UTC)
-	a := &attempts{now: func() time.Time { return now }}
+	a := &Attempts{Now: func() time.Time { return now }}
 	try := func(right bool) bool {
-		one, allowed := a.begin("room address")
+		one, allowed := a.Begin("room address")
 		if allowed {
-			one.end(right)
+			one.End(right)
 		}
 		return allowed
 	}
@@ -23,11 +23,11 @@ func TestAGuesserDoesNotLockOutWhoSharesTheAddress(t *testing.T) {
 		assert.True(t, try(true), "the right one does not count")
 	}
 	for i := range 50 {
-		assert.Equal(t, i < failedPasscodes, try(false), i)
+		assert.Equal(t, i < FailedPasscodes, try(false), i)
 	}
 	assert.False(t, try(true), "at once it would be one of the guesser's")
 	for range 20 {
-		now = now.Add(attemptsPause)
+		now = now.Add(AttemptsPause)
 		assert.True(t, try(true))
 	}
 	guesses := 0
@@ -37,11 +37,4 @@ func TestAGuesserDoesNotLockOutWhoSharesTheAddress(t *testing.T) {
 		}
 	}
 	assert.LessOrEqual(t, guesses, 130)
-}
-
-// Where waiting helps, the refusal says for how long.
-func TestRefusalsOfTheFastSayWhenToComeAgain(t *testing.T) {
-	a := &API{}
-	assert.Equal(t, "1", a.tooFast().GetHeaders().Get("Retry-After"))
-	assert.Equal(t, "60", joinsTooFast().GetHeaders().Get("Retry-After"))
 }
