@@ -14,7 +14,7 @@ import (
 // Refused is a refusal of the core as an answer. Most are conflicts with the
 // state of the table; the sentence says with what.
 func Refused(r *table.Refusal, origins []steps.Origin, log []LogLine) *Problem {
-	p := &Problem{Status: StatusOf(r.Code), Code: r.Code, Title: "Not done", Detail: r.Text, Numbers: r.Numbers, Step: r.Step, Log: log}
+	p := KindWith(r.Code).With(Problem{Title: "Not done", Detail: r.Text, Numbers: r.Numbers, Step: r.Step, Log: log})
 	if r.Step > 0 && r.Step <= len(origins) {
 		p.Line, p.Cue = origins[r.Step-1].Line, origins[r.Step-1].Cue
 	}
@@ -29,22 +29,21 @@ func ProblemOf(err error) *Problem {
 	var confirm play.NeedsConfirming
 	switch {
 	case errors.Is(err, play.ErrSeatLeft):
-		return &Problem{Status: 401, Code: "seat-left", Title: "The seat was left",
-			Detail: "This key was for a seat that was left, freed or handed on since. Join the room again."}
+		return SeatLeft.With(Problem{Detail: "This key was for a seat that was left, freed or handed on since. Join the room again."})
 	case errors.Is(err, play.ErrNoSpectators):
-		return &Problem{Status: 403, Code: "no-spectators", Title: "No spectators", Detail: "This room takes no spectators. Choose a seat."}
+		return NoSpectators.With(Problem{Detail: "This room takes no spectators. Choose a seat."})
 	case errors.Is(err, play.ErrWatching):
 		return Refused(&table.Refusal{Code: table.NeedsSeat, Text: "You are watching. Take a seat to act."}, nil, nil)
 	case errors.As(err, &confirm):
-		return &Problem{Status: 409, Code: "needs-confirming", Title: "Needs confirming", Details: []string{confirm.Text},
-			Detail: "These steps would show, give or move cards that only you see. Send the request again with their very text, which stands in details, in \"confirm\"."}
+		return NeedsConfirming.With(Problem{Details: []string{confirm.Text},
+			Detail: "These steps would show, give or move cards that only you see. Send the request again with their very text, which stands in details, in \"confirm\"."})
 	}
 	return NotUnderstood(err)
 }
 
 // NotUnderstood answers an action or Steps that cannot be read.
 func NotUnderstood(err error) *Problem {
-	p := &Problem{Status: 400, Code: table.NotUnderstood, Title: "Not understood", Detail: err.Error()}
+	p := Unreadable.With(Problem{Detail: err.Error()})
 	var mistake *steps.Error
 	if errors.As(err, &mistake) {
 		p.Line, p.Column = mistake.Line, mistake.Column
@@ -59,7 +58,7 @@ func NotNamed(err error, code, title string) *Problem {
 	if errors.As(err, &mistake) {
 		text = mistake.Text
 	}
-	return &Problem{Status: StatusOf(code), Code: code, Title: title, Detail: Sentence(text)}
+	return KindWith(code).With(Problem{Title: title, Detail: Sentence(text)})
 }
 
 // Sentence is what begins with a capital and ends with a stop, or asks.
@@ -70,15 +69,4 @@ func Sentence(text string) string {
 		text += "."
 	}
 	return text
-}
-
-// StatusOf is the HTTP status of a refusal by its code.
-func StatusOf(code string) int {
-	switch code {
-	case table.NoSuchPlace, table.NoSuchSeat, table.NoSuchCard, table.NoSuchDeck:
-		return 404
-	case table.NotYours, table.NeedsSeat:
-		return 403
-	}
-	return 409
 }

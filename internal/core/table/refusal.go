@@ -38,6 +38,12 @@ const (
 	HeldByAnother = "held-by-another" // another seat is dragging a card
 )
 
+// Codes are all codes of refusals.
+var Codes = []string{
+	NoSuchPlace, NoSuchSeat, NoSuchCard, TooFew, TooMany, NotYours, SeatTaken, NotUnderstood, NeedsSeat, NoSuchPiece, WrongPiece,
+	OutOfBounds, BeingLooked, NoSuchAsk, NothingToUndo, NoSuchCell, NoSuchDeck, NobodySits, IsLocked, GameEnded, HeldByAnother,
+}
+
 func refuse(code, format string, args ...any) *Refusal {
 	return &Refusal{Code: code, Text: fmt.Sprintf(format, args...)}
 }

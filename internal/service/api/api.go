@@ -122,8 +122,7 @@ func (a *API) routes() http.Handler {
 	router.NotFound(middleware.Compress(5)(http.HandlerFunc(a.console)).ServeHTTP)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Allow", strings.Join(methodsOf(router, r.URL.Path), ", "))
-		web.WriteProblem(w, &wire.Problem{Status: 405, Code: "method-not-allowed", Title: "Method not allowed",
-			Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."})
+		web.WriteProblem(w, wire.MethodNotAllowed.With(wire.Problem{Detail: r.URL.Path + " does not take " + r.Method + "; see /api/docs."}))
 	})
 	return router
 }
@@ -272,8 +271,7 @@ func (a *API) rescue(next http.Handler) http.Handler {
 			}
 			if cause != nil {
 				a.named(web.Noting(r.Context(), web.AboutOf(r))).Error("a request failed", "path", r.URL.Path, "cause", cause, "stack", string(debug.Stack()))
-				web.WriteProblem(w, &wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
-					Detail: "The service failed on this request; please report it."})
+				web.WriteProblem(w, wire.Internal.With(wire.Problem{Detail: "The service failed on this request; please report it."}))
 			}
 		}()
 		next.ServeHTTP(w, r)

@@ -63,7 +63,7 @@ func (a *API) arrangeRoutes(h huma.API) {
 			case err != nil:
 				return err
 			case !may:
-				return &wire.Problem{Status: 403, Code: "not-the-host", Title: "Only the host arranges", Detail: "Only who may arrange this table brings pictures to it."}
+				return wire.NotTheHost.With(wire.Problem{Detail: "Only who may arrange this table brings pictures to it."})
 			case !uploads.Of(fmt.Sprint(who.Room, " ", who.Seat)).Allow():
 				return a.people.TooFast()
 			}
@@ -106,7 +106,7 @@ func (a *API) putPicture(ctx context.Context, text []byte) (*picturePut, error) 
 // readPicture reads a picture that is brought to a table, and makes both its sizes.
 func (a *API) readPicture(ctx context.Context, text []byte) (named table.Picture, pictures deck.Pictures, size image.Point, err error) {
 	notTaken := func(err error) error {
-		return &wire.Problem{Status: 422, Code: "picture-not-taken", Title: "The picture cannot be taken", Detail: err.Error()}
+		return wire.PictureNotTaken.With(wire.Problem{Detail: err.Error()})
 	}
 	if size, err = sheet.Size(text); err != nil {
 		return named, nil, size, notTaken(err)
@@ -168,7 +168,7 @@ func (a *API) withTable(ctx context.Context, k store.Kit, laid *table.Table) ([]
 	}
 	changed, err := read.WithTable(laid, made, func(address string) ([]byte, error) { return a.Store.Picture(ctx, address) })
 	if err != nil {
-		return nil, kitProblem("table-not-kept", "The table cannot be kept in the kit", []string{err.Error()})
+		return nil, kitProblem(wire.TableNotKept, []string{err.Error()})
 	}
 	return a.changed(ctx, k.Maker, files, changed)
 }

@@ -90,7 +90,7 @@ func noSuchBookmark(id string, err error) error {
 	if err != store.ErrNotFound {
 		return err
 	}
-	return &wire.Problem{Status: 404, Code: "no-such-bookmark", Title: "No such bookmark", Detail: fmt.Sprintf("You have no bookmark %q.", id)}
+	return wire.NoSuchBookmark.With(wire.Problem{Detail: fmt.Sprintf("You have no bookmark %q.", id)})
 }
 
 func (a *API) addBookmark(ctx context.Context, in *struct {
@@ -113,9 +113,8 @@ func (a *API) addBookmark(ctx context.Context, in *struct {
 func goodTitle(name string) (string, error) {
 	title, good := table.GoodTitle(name)
 	if !good {
-		return "", &wire.Problem{Status: 422, Code: "bad-title", Title: "Choose another name",
-			Detail:  fmt.Sprintf("A name has 1 to %d letters, on one line.", table.MaxTitle),
-			Numbers: map[string]int{"most": table.MaxTitle}}
+		return "", wire.BadTitle.With(wire.Problem{Detail: fmt.Sprintf("A name has 1 to %d letters, on one line.", table.MaxTitle),
+			Numbers: map[string]int{"most": table.MaxTitle}})
 	}
 	return title, nil
 }
@@ -195,7 +194,7 @@ func (a *API) bringBookmark(ctx context.Context, in *struct {
 	RawBody []byte `contentType:"application/zip"`
 }) (*bookmarkShown, error) {
 	wrong := func(text string) error {
-		return &wire.Problem{Status: 422, Code: "no-bookmark", Title: "No bookmark", Detail: text}
+		return wire.NoBookmark.With(wire.Problem{Detail: text})
 	}
 	archive, err := zip.NewReader(bytes.NewReader(in.RawBody), int64(len(in.RawBody)))
 	if err != nil {

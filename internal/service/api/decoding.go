@@ -32,8 +32,7 @@ func (a *API) decoding(ctx context.Context, pixels int) (release func(), err err
 	}
 	if a.decoded.Acquire(ctx, weight) != nil {
 		done()
-		return nil, &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy",
-			Detail: "Many pictures are being read just now. Try again in a moment."}
+		return nil, wire.ServiceIsBusy.With(wire.Problem{Detail: "Many pictures are being read just now. Try again in a moment."})
 	}
 	return func() { a.decoded.Release(weight); done() }, nil
 }

@@ -27,7 +27,7 @@ func (a *API) pictureNamed(w http.ResponseWriter, r *http.Request) {
 }
 
 func noSuchPicture() *wire.Problem {
-	return &wire.Problem{Status: 404, Code: "no-such-picture", Title: "No such picture", Detail: "There is no picture at this address."}
+	return wire.NoSuchPicture.With(wire.Problem{Detail: "There is no picture at this address."})
 }
 
 // servePicture serves what never changes at its address.
@@ -59,7 +59,7 @@ var pageOf = regexp.MustCompile(`^/(room/[^/]+|kit/[^/]+|bench(/[^/]*)?)/?$`)
 func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
 	page := a.page()
 	if page == nil || !strings.Contains(r.Header.Get("Accept"), "text/html") {
-		web.WriteProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is nothing at " + r.URL.Path + "."})
+		web.WriteProblem(w, wire.NotFound.With(wire.Problem{Detail: "There is nothing at " + r.URL.Path + "."}))
 		return
 	}
 	w.Header().Set("Cache-Control", "no-cache")
@@ -72,8 +72,7 @@ func (a *API) noSuchPage(w http.ResponseWriter, r *http.Request) {
 // which the page then reads itself.
 func (a *API) console(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodHead || strings.HasPrefix(r.URL.Path, "/api/") && r.URL.Path != "/api/docs" {
-		web.WriteProblem(w, &wire.Problem{Status: 404, Code: "not-found", Title: "Not found",
-			Detail: "There is nothing at " + r.URL.Path + ". All calls are listed at /api/docs."})
+		web.WriteProblem(w, wire.NotFound.With(wire.Problem{Detail: "There is nothing at " + r.URL.Path + ". All calls are listed at /api/docs."}))
 		return
 	}
 	name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")

@@ -93,8 +93,7 @@ func (a *API) passTo(to *url.URL, line http.RoundTripper) http.Handler {
 // comesAnew answers while a room goes from one service to another.
 func comesAnew(w http.ResponseWriter) {
 	w.Header().Set("Retry-After", "1")
-	web.WriteProblem(w, &wire.Problem{Status: 503, Code: "room-is-busy", Title: "The room is busy",
-		Detail: "The room is going from one service to another. Try again in a moment."})
+	web.WriteProblem(w, wire.RoomIsBusy.With(wire.Problem{Detail: "The room is going from one service to another. Try again in a moment."}))
 }
 
 // fellows remembers the services that share the records.

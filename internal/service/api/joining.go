@@ -99,15 +99,15 @@ func (a *API) checkPasscode(ctx context.Context, r store.Room, passcode, addr st
 	}
 	attempt, allowed := a.passcodes.Begin(r.ID + " " + addr)
 	if !allowed {
-		return &wire.Problem{Status: 429, Code: "too-many-passcodes", Title: "Too many wrong passcodes", After: int(web.AttemptsPause.Seconds()),
+		return wire.TooManyPasscodes.With(wire.Problem{After: int(web.AttemptsPause.Seconds()),
 			Detail:  "There were 10 wrong passcodes in ten minutes from your address. Ask who sent you the link, wait half a minute, and try again.",
-			Numbers: map[string]int{"most": web.FailedPasscodes}}
+			Numbers: map[string]int{"most": web.FailedPasscodes}})
 	}
 	select {
 	case a.comparing <- struct{}{}:
 	case <-ctx.Done():
 		attempt.End(true) // it was not even looked at
-		return &wire.Problem{Status: 503, Code: "service-is-busy", Title: "The service is busy", Detail: "Many people come in at once. Try again in a moment."}
+		return wire.ServiceIsBusy.With(wire.Problem{Detail: "Many people come in at once. Try again in a moment."})
 	}
 	right := bcrypt.CompareHashAndPassword(r.Passcode, []byte(passcode)) == nil
 	<-a.comparing
@@ -118,16 +118,15 @@ func (a *API) checkPasscode(ctx context.Context, r store.Room, passcode, addr st
 	if passcode == "" {
 		detail = "This room has a passcode. Ask who sent you the link."
 	}
-	return &wire.Problem{Status: 403, Code: "wrong-passcode", Title: "Wrong passcode", Detail: detail}
+	return wire.WrongPasscode.With(wire.Problem{Detail: detail})
 }
 
 // goodName trims a player's name, or refuses it.
 func goodName(name string) (string, error) {
 	trimmed, good := table.GoodName(name)
 	if !good {
-		return "", &wire.Problem{Status: 422, Code: "bad-name", Title: "Choose another name",
-			Detail:  "A name has 1 to 24 letters, digits or signs, but no \" and no #.",
-			Numbers: map[string]int{"most": table.MaxName}}
+		return "", wire.BadName.With(wire.Problem{Detail: "A name has 1 to 24 letters, digits or signs, but no \" and no #.",
+			Numbers: map[string]int{"most": table.MaxName}})
 	}
 	return trimmed, nil
 }

@@ -81,7 +81,7 @@ func (a *API) restore(w http.ResponseWriter, r *http.Request) {
 	var why *store.RestoreError
 	switch {
 	case errors.As(err, &why):
-		web.WriteProblem(w, &wire.Problem{Status: 422, Code: "not-restored", Title: "Nothing was restored", Detail: "Nothing was changed: " + why.Text + "."})
+		web.WriteProblem(w, wire.NotRestored.With(wire.Problem{Detail: "Nothing was changed: " + why.Text + "."}))
 	case err != nil:
 		p, _ := a.answers.Answerable(r.Context(), err).(*wire.Problem)
 		web.WriteProblem(w, p)

@@ -131,8 +131,7 @@ func (a *API) putFiles(ctx context.Context, in *struct{ Body wire.KitFiles }) (*
 		}
 		size, is := known[f.Hash]
 		if !is {
-			return nil, &wire.Problem{Status: 422, Code: "files-lacking", Title: "Files are lacking",
-				Detail: fmt.Sprintf("The service does not have %s yet; send what is lacking first.", f.Name)}
+			return nil, wire.FilesLacking.With(wire.Problem{Detail: fmt.Sprintf("The service does not have %s yet; send what is lacking first.", f.Name)})
 		}
 		if wrong := kit.WrongName(f.Name); wrong != "" {
 			return nil, mistakes(&kit.Mistake{File: f.Name, Text: wrong})
@@ -167,10 +166,9 @@ func (a *API) put(ctx context.Context, result *kit.Result, files []store.File, w
 	put, fresh, err := a.Store.PutKit(ctx, maker.ID, store.Put{Result: result, Files: files, Note: strings.TrimSpace(want.Note), After: want.After}, time.Now().UnixMilli())
 	var between *store.BetweenError
 	if errors.As(err, &between) {
-		return nil, &wire.Problem{Status: 409, Code: "edition-came-between", Title: "Another edition came between",
-			Detail: fmt.Sprintf("Edition %d of %s was kept since you opened edition %d. Nothing of yours is lost: look at what differs, and keep it after that one, or under another name.",
-				between.Newest, result.Edition.Name, want.After),
-			Numbers: map[string]int{"newest": between.Newest, "after": want.After}}
+		return nil, wire.EditionCameBetween.With(wire.Problem{Detail: fmt.Sprintf("Edition %d of %s was kept since you opened edition %d. Nothing of yours is lost: look at what differs, and keep it after that one, or under another name.",
+			between.Newest, result.Edition.Name, want.After),
+			Numbers: map[string]int{"newest": between.Newest, "after": want.After}})
 	}
 	if err != nil {
 		return nil, err
@@ -185,7 +183,7 @@ func (a *API) put(ctx context.Context, result *kit.Result, files []store.File, w
 }
 
 func mistakes(err error) error {
-	return kitProblem("kit-has-mistakes", "The kit has mistakes, so nothing was kept", strings.Split(err.Error(), "\n"))
+	return kitProblem(wire.KitHasMistakes, strings.Split(err.Error(), "\n"))
 }
 
 // makeKit makes a kit of a folder, but for what is known of its files. Pictures are kept as
@@ -220,7 +218,7 @@ func (a *API) makeKit(ctx context.Context, folder fs.FS, known *kit.Known, want 
 		return nil, mistakes(err)
 	}
 	if len(result.Warnings) > 0 && !want.Despite {
-		return nil, kitProblem("kit-looks-wrong", "The kit looks wrong, so nothing was kept; mend it, or put it despite the warnings", result.Warnings)
+		return nil, kitProblem(wire.KitLooksWrong, result.Warnings)
 	}
 	return result, nil
 }
@@ -241,10 +239,10 @@ func (a *API) changed(ctx context.Context, maker string, files []store.File, oth
 // maxDetails is how many mistakes one answer lists.
 const maxDetails = 40
 
-func kitProblem(code, title string, details []string) error {
-	p := &wire.Problem{Status: 422, Code: code, Title: title, Numbers: map[string]int{"problems": len(details)}}
+func kitProblem(kind *wire.Kind, details []string) error {
+	p := kind.With(wire.Problem{Numbers: map[string]int{"problems": len(details)}})
 	p.Details = details[:min(maxDetails, len(details))]
-	p.Detail = fmt.Sprintf("%s: %s", title, p.Details[0])
+	p.Detail = fmt.Sprintf("%s: %s", kind.Title, p.Details[0])
 	if len(details) > 1 {
 		p.Detail += fmt.Sprintf(" (and %d more in details)", len(details)-1)
 	}
@@ -283,5 +281,5 @@ func (a *API) checkSheet(ctx context.Context, in *checkSheet) (*sheetChecked, er
 }
 
 func sheetNotTaken(why error) *wire.Problem {
-	return &wire.Problem{Status: 422, Code: "sheet-not-taken", Title: "The sheet cannot be taken", Detail: why.Error()}
+	return wire.SheetNotTaken.With(wire.Problem{Detail: why.Error()})
 }

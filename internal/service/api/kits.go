@@ -175,7 +175,7 @@ func (a *API) kitSeen(ctx context.Context, name string) (store.Kit, error) {
 }
 
 func noSuchKit(detail string) error {
-	return &wire.Problem{Status: 404, Code: "no-such-kit", Title: "No such kit", Detail: detail}
+	return wire.NoSuchKit.With(wire.Problem{Detail: detail})
 }
 
 func (a *API) showKit(ctx context.Context, in *OfKit) (*kitShown, error) {
@@ -243,9 +243,8 @@ func (a *API) editionSeen(ctx context.Context, in OfEdition) (store.Kit, int, er
 }
 
 func noSuchEdition(k store.Kit, number int) error {
-	return &wire.Problem{Status: 404, Code: "no-such-edition", Title: "No such edition",
-		Detail:  fmt.Sprintf("%s has no edition %d; its newest is %d.", k.Name, number, k.Edition),
-		Numbers: map[string]int{"asked": number, "newest": k.Edition}}
+	return wire.NoSuchEdition.With(wire.Problem{Detail: fmt.Sprintf("%s has no edition %d; its newest is %d.", k.Name, number, k.Edition),
+		Numbers: map[string]int{"asked": number, "newest": k.Edition}})
 }
 
 // streamed is an answer that is written as it is made.
@@ -292,7 +291,7 @@ func (a *API) getRules(ctx context.Context, in *OfEdition) (*streamed, error) {
 		return nil, err
 	}
 	if edition.RulesFile == "" {
-		return nil, &wire.Problem{Status: 404, Code: "no-rules", Title: "No rules", Detail: fmt.Sprintf("The rules of %s are no PDF.", k.Name)}
+		return nil, wire.NoRules.With(wire.Problem{Detail: fmt.Sprintf("The rules of %s are no PDF.", k.Name)})
 	}
 	text, err := a.Store.Folder(ctx, files).ReadFile(edition.RulesFile)
 	if err != nil {
@@ -381,7 +380,7 @@ func (a *API) freeName(ctx context.Context, maker string, k store.Kit, want stri
 	}
 	if want != "" {
 		if taken(want) {
-			return "", &wire.Problem{Status: 409, Code: "kit-is-there", Title: "You have such a kit", Detail: fmt.Sprintf("You have a kit %q already; choose another name.", want)}
+			return "", wire.KitIsThere.With(wire.Problem{Detail: fmt.Sprintf("You have a kit %q already; choose another name.", want)})
 		}
 		return want, nil
 	}

@@ -3,7 +3,6 @@ package api
 import (
 	"cmp"
 	"context"
-	"damselfly.example/damselfly/internal/service/web"
 	"fmt"
 
 	"damselfly.example/damselfly/internal/wire"
@@ -47,7 +46,7 @@ const (
 )
 
 func joinsTooFast() *wire.Problem {
-	return web.Typed(&wire.Problem{Status: 429, Code: "too-many-joins", Title: "Too many at once", After: 60,
+	return wire.TooManyJoins.With(wire.Problem{After: 60,
 		Detail:  "Too many people joined this room from your address. Wait a minute.",
 		Numbers: map[string]int{"at-once": joinsAtOnce}})
 }
@@ -58,9 +57,8 @@ func (a *API) oneKitMore(ctx context.Context, maker, name string) error {
 	if err != nil || has || have < a.Limits.Kits {
 		return err
 	}
-	return &wire.Problem{Status: 409, Code: "too-many-kits", Title: "Too many kits",
-		Detail:  fmt.Sprintf("You have %d kits, which is the most a maker may have here. Remove one that you do not need, or ask who keeps the service.", have),
-		Numbers: map[string]int{"most": a.Limits.Kits, "has": have}}
+	return wire.TooManyKits.With(wire.Problem{Detail: fmt.Sprintf("You have %d kits, which is the most a maker may have here. Remove one that you do not need, or ask who keeps the service.", have),
+		Numbers: map[string]int{"most": a.Limits.Kits, "has": have}})
 }
 
 // oneRoomMore refuses a room of a maker who has as many as they may.
@@ -69,9 +67,8 @@ func (a *API) oneRoomMore(ctx context.Context, maker string) error {
 	if err != nil || have < a.Limits.Rooms {
 		return err
 	}
-	return &wire.Problem{Status: 409, Code: "too-many-rooms", Title: "Too many rooms",
-		Detail:  fmt.Sprintf("You have %d rooms, which is the most a maker may have here. Remove one that you do not need, or ask who keeps the service.", have),
-		Numbers: map[string]int{"most": a.Limits.Rooms, "has": have}}
+	return wire.TooManyRooms.With(wire.Problem{Detail: fmt.Sprintf("You have %d rooms, which is the most a maker may have here. Remove one that you do not need, or ask who keeps the service.", have),
+		Numbers: map[string]int{"most": a.Limits.Rooms, "has": have}})
 }
 
 // someBytesMore refuses files of a maker who has as much as they may.
@@ -80,8 +77,7 @@ func (a *API) someBytesMore(ctx context.Context, maker string, bytes int) error 
 	if err != nil || have+int64(bytes) <= int64(a.Limits.Mebibytes)<<20 {
 		return err
 	}
-	return &wire.Problem{Status: 409, Code: "too-many-bytes", Title: "Your files are too large together",
-		Detail: fmt.Sprintf("Your kits' files have %d MiB, and a maker may have %d MiB here. Remove kits that you do not need; their files go when they cannot be brought back any more, after 30 days. Or ask who keeps the service.",
-			have>>20, a.Limits.Mebibytes),
-		Numbers: map[string]int{"most": a.Limits.Mebibytes, "has": int(have >> 20)}}
+	return wire.TooManyBytes.With(wire.Problem{Detail: fmt.Sprintf("Your kits' files have %d MiB, and a maker may have %d MiB here. Remove kits that you do not need; their files go when they cannot be brought back any more, after 30 days. Or ask who keeps the service.",
+		have>>20, a.Limits.Mebibytes),
+		Numbers: map[string]int{"most": a.Limits.Mebibytes, "has": int(have >> 20)}})
 }

@@ -74,8 +74,7 @@ func (a *API) makerRoutes(h huma.API) {
 		key := rand.Text()
 		m, err := a.Store.AddMaker(ctx, name, key, time.Now().UnixMilli())
 		if err == store.ErrTaken {
-			return nil, &wire.Problem{Status: 409, Code: "maker-is-there", Title: "There is such a maker",
-				Detail: fmt.Sprintf("There is a maker %q already. Renew their key, or choose another name.", name)}
+			return nil, wire.MakerIsThere.With(wire.Problem{Detail: fmt.Sprintf("There is a maker %q already. Renew their key, or choose another name.", name)})
 		}
 		return a.comesIn(ctx, m, key, err)
 	})
@@ -114,7 +113,7 @@ func (a *API) makerRoutes(h huma.API) {
 		}
 		i := slices.IndexFunc(m.Keys, func(k store.MakerKey) bool { return strings.EqualFold(k.Label(), in.Key) })
 		if i < 0 {
-			return nil, &wire.Problem{Status: 404, Code: "no-such-key", Title: "No such key", Detail: fmt.Sprintf("%s has no key %s that opens anything.", m.Name, in.Key)}
+			return nil, wire.NoSuchKey.With(wire.Problem{Detail: fmt.Sprintf("%s has no key %s that opens anything.", m.Name, in.Key)})
 		}
 		return nil, a.Store.EndMakerKey(ctx, m.ID, m.Keys[i].Hash, now)
 	})
@@ -142,7 +141,7 @@ func (a *API) makerNamed(ctx context.Context, name string) (store.Maker, error) 
 	}
 	i := slices.IndexFunc(makers, func(m store.Maker) bool { return m.ID == name || strings.EqualFold(m.Name, name) })
 	if i < 0 {
-		return store.Maker{}, &wire.Problem{Status: 404, Code: "no-such-maker", Title: "No such maker", Detail: fmt.Sprintf("There is no maker %q here.", name)}
+		return store.Maker{}, wire.NoSuchMaker.With(wire.Problem{Detail: fmt.Sprintf("There is no maker %q here.", name)})
 	}
 	return makers[i], nil
 }
@@ -153,9 +152,8 @@ const longestMaker = 40
 func goodMaker(name string) (string, error) {
 	name = strings.TrimSpace(name)
 	if n := utf8.RuneCountInString(name); n == 0 || n > longestMaker || strings.ContainsFunc(name, func(r rune) bool { return r < ' ' || r == '/' }) {
-		return "", &wire.Problem{Status: 422, Code: "bad-maker-name", Title: "Choose another name",
-			Detail:  fmt.Sprintf("A maker's name has 1 to %d letters, digits or signs, but no /.", longestMaker),
-			Numbers: map[string]int{"most": longestMaker}}
+		return "", wire.BadMakerName.With(wire.Problem{Detail: fmt.Sprintf("A maker's name has 1 to %d letters, digits or signs, but no /.", longestMaker),
+			Numbers: map[string]int{"most": longestMaker}})
 	}
 	return name, nil
 }

@@ -35,7 +35,7 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 		want.As = name
 	}
 	if want.Bookmark != "" && (want.Kit != "" || want.Deck != "" || want.Edition != 0) {
-		return nil, &wire.Problem{Status: 422, Code: "not-valid", Title: "One of the two", Detail: "Give a kit, with an edition or a deck of it if you like, or a bookmark; not both."}
+		return nil, wire.NotValid.With(wire.Problem{Title: "One of the two", Detail: "Give a kit, with an edition or a deck of it if you like, or a bookmark; not both."})
 	}
 	if want.Bookmark != "" {
 		return a.openBookmark(ctx, want)
@@ -60,9 +60,8 @@ func (a *API) openRoom(ctx context.Context, in *openRoom) (*roomShown, error) {
 		seats, name = 1, want.Deck+" of "+name
 	}
 	if want.Seats > made.Seats {
-		return nil, &wire.Problem{Status: 422, Code: "too-many-seats", Title: "Too many seats",
-			Detail:  fmt.Sprintf("%s is for up to %d seats; you asked for %d.", made.Name, made.Seats, want.Seats),
-			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}}
+		return nil, wire.TooManySeats.With(wire.Problem{Detail: fmt.Sprintf("%s is for up to %d seats; you asked for %d.", made.Name, made.Seats, want.Seats),
+			Numbers: map[string]int{"most": made.Seats, "asked": want.Seats}})
 	}
 	record, err := opening(want, store.Room{Maker: maker, Kit: k.ID, Edition: edition, Name: name, Seats: cmp.Or(want.Seats, seats)})
 	if err != nil {
@@ -103,8 +102,7 @@ func deckAlone(made kit.Edition, key string) (kit.Edition, error) {
 		for _, d := range made.Decks {
 			keys += " " + d.Key
 		}
-		return made, &wire.Problem{Status: 404, Code: table.NoSuchDeck, Title: "No such deck",
-			Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, key, keys)}
+		return made, wire.NoSuchDeck.With(wire.Problem{Detail: fmt.Sprintf("%s has no deck %q; it has%s.", made.Name, key, keys)})
 	}
 	d, hand := made.Decks[i], "hand"
 	if key == hand { // the pile has that name
@@ -124,8 +122,7 @@ func (a *API) openBookmark(ctx context.Context, want wire.OpenRoom) (*roomShown,
 		return nil, noSuchBookmark(want.Bookmark, err)
 	}
 	if want.Seats != 0 && want.Seats != b.Seats {
-		return nil, &wire.Problem{Status: 422, Code: "seats-of-the-bookmark", Title: "The bookmark has its seats",
-			Detail: fmt.Sprintf("This bookmark is of a table for %d seats; a room from it has as many.", b.Seats), Numbers: map[string]int{"seats": b.Seats}}
+		return nil, wire.SeatsOfTheBookmark.With(wire.Problem{Detail: fmt.Sprintf("This bookmark is of a table for %d seats; a room from it has as many.", b.Seats), Numbers: map[string]int{"seats": b.Seats}})
 	}
 	record, err := opening(want, store.Room{Maker: b.Maker, Kit: b.Kit, Edition: b.Edition, Name: b.Name, Seats: b.Seats})
 	if err != nil {
@@ -159,9 +156,8 @@ func opening(want wire.OpenRoom, record store.Room) (_ store.Room, err error) {
 // passcodeHash is how a passcode is kept; empty if there is none.
 func passcodeHash(passcode string) ([]byte, error) {
 	if len(passcode) > longestPasscode {
-		return nil, &wire.Problem{Status: 422, Code: "passcode-too-long", Title: "The passcode is too long",
-			Detail:  fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(passcode)),
-			Numbers: map[string]int{"most": longestPasscode, "has": len(passcode)}}
+		return nil, wire.PasscodeTooLong.With(wire.Problem{Detail: fmt.Sprintf("A passcode has up to %d bytes, and this one has %d: letters beyond a to z take two to four.", longestPasscode, len(passcode)),
+			Numbers: map[string]int{"most": longestPasscode, "has": len(passcode)}})
 	}
 	if passcode == "" {
 		return []byte{}, nil

@@ -34,8 +34,7 @@ func originsOf(named []string) (string, error) {
 	for _, text := range named {
 		origin, is := OriginOf(text)
 		if !is {
-			return "", &wire.Problem{Status: 422, Code: "no-origin", Title: "Not an address of pages",
-				Detail: fmt.Sprintf("%q is not the address of pages: that is such as https://game.example, without what comes after it, or * for all.", text)}
+			return "", wire.NoOrigin.With(wire.Problem{Detail: fmt.Sprintf("%q is not the address of pages: that is such as https://game.example, without what comes after it, or * for all.", text)})
 		}
 		if !slices.Contains(all, origin) {
 			all = append(all, origin)

@@ -79,7 +79,7 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 		cards = append(cards, print.Cards(d, before)...)
 	}
 	if in.Deck != "" && !slices.Contains(keys, in.Deck) {
-		return nil, &wire.Problem{Status: 404, Code: "no-such-deck", Title: "No such deck", Detail: fmt.Sprintf("%s has no deck %q; it has %s.", k.Name, in.Deck, strings.Join(keys, ", "))}
+		return nil, wire.NoSuchDeck.With(wire.Problem{Detail: fmt.Sprintf("%s has no deck %q; it has %s.", k.Name, in.Deck, strings.Join(keys, ", "))})
 	}
 	if err := printable(cards, in); err != nil {
 		return nil, err
@@ -100,7 +100,7 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 		if ctx.Err() != nil {
 			return nil, err
 		}
-		return nil, &wire.Problem{Status: 422, Code: "not-printed", Title: "Cannot be printed", Detail: err.Error()}
+		return nil, wire.NotPrinted.With(wire.Problem{Detail: err.Error()})
 	}
 	name := fmt.Sprintf("%s-%d.pdf", k.ID, number)
 	return &streamed{
@@ -120,11 +120,10 @@ func printable(cards []print.Card, in *printKit) error {
 	}
 	switch {
 	case len(cards) == 0 && in.Former > 0:
-		return &wire.Problem{Status: 422, Code: "nothing-to-print", Title: "Nothing to print", Detail: fmt.Sprintf("Every card looks as in edition %d.", in.Former)}
+		return wire.NothingToPrint.With(wire.Problem{Detail: fmt.Sprintf("Every card looks as in edition %d.", in.Former)})
 	case len(pictures) > mostPrinted:
-		return &wire.Problem{Status: 422, Code: "too-much-to-print", Title: "Too much for one file",
-			Detail:  fmt.Sprintf("These are %d different pictures; one file has %d at most. Print deck by deck, or take the kit away and use \"damselfly deck print\".", len(pictures), mostPrinted),
-			Numbers: map[string]int{"pictures": len(pictures), "most": mostPrinted}}
+		return wire.TooMuchToPrint.With(wire.Problem{Detail: fmt.Sprintf("These are %d different pictures; one file has %d at most. Print deck by deck, or take the kit away and use \"damselfly deck print\".", len(pictures), mostPrinted),
+			Numbers: map[string]int{"pictures": len(pictures), "most": mostPrinted}})
 	}
 	return nil
 }

@@ -85,7 +85,7 @@ func (a *API) questionRoutes(h huma.API) {
 		out := &cellsSeen{}
 		var ok bool
 		if out.Body.Taken, ok = v.Taken(cell, in.Within); !ok {
-			return nil, &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("%q is no cell, and no grid.", in.Cell)}
+			return nil, wire.NoSuchPlace.With(wire.Problem{Title: "No such place", Detail: fmt.Sprintf("%q is no cell, and no grid.", in.Cell)})
 		}
 		out.Body.Faces = v.Faces.Of(out.Body.Taken...)
 		return out, nil
@@ -120,7 +120,7 @@ func (a *API) placeCalled(ctx context.Context, in InRoom, v sight.View, text str
 	}
 	id, err := a.Rooms.PlaceNamed(ctx, in.Room, socket.At(callerOf(ctx).seat), text)
 	if err == nil && !isThere(id) { // it went meanwhile
-		err = &wire.Problem{Status: 404, Code: table.NoSuchPlace, Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", text)}
+		err = wire.NoSuchPlace.With(wire.Problem{Title: "No such place", Detail: fmt.Sprintf("There is no place %q on this table.", text)})
 	}
 	return id, err
 }

@@ -104,8 +104,7 @@ func (a *API) roomRoutes(h huma.API) {
 	}, func(ctx context.Context, in *InRoom) (*struct{}, error) {
 		err := a.Store.RestoreRoom(ctx, callerOf(ctx).maker.ID, in.Room, time.Now().UnixMilli())
 		if err == store.ErrNotFound {
-			return nil, &wire.Problem{Status: 404, Code: "no-such-room", Title: "No such room",
-				Detail: fmt.Sprintf("You removed no room %q in the last 30 days.", in.Room)}
+			return nil, wire.NoSuchRoom.With(wire.Problem{Detail: fmt.Sprintf("You removed no room %q in the last 30 days.", in.Room)})
 		}
 		return nil, err
 	})
@@ -223,17 +222,15 @@ func (a *API) revise(ctx context.Context, r store.Room, who room.Who, want wire.
 		return err
 	}
 	if len(editions) == 0 {
-		return &wire.Problem{Status: 404, Code: "no-such-edition", Title: "No such edition", Detail: "This room was not opened with a kit that has editions."}
+		return wire.NoSuchEdition.With(wire.Problem{Detail: "This room was not opened with a kit that has editions."})
 	}
 	number := cmp.Or(want.Edition, editions[0].Number)
 	if !slices.ContainsFunc(editions, func(e store.EditionRow) bool { return e.Number == number }) {
-		return &wire.Problem{Status: 404, Code: "no-such-edition", Title: "No such edition",
-			Detail:  fmt.Sprintf("This room's kit has no edition %d; its newest is %d.", number, editions[0].Number),
-			Numbers: map[string]int{"asked": number, "newest": editions[0].Number}}
+		return wire.NoSuchEdition.With(wire.Problem{Detail: fmt.Sprintf("This room's kit has no edition %d; its newest is %d.", number, editions[0].Number),
+			Numbers: map[string]int{"asked": number, "newest": editions[0].Number}})
 	}
 	if number == r.Edition {
-		return &wire.Problem{Status: 409, Code: "has-this-edition", Title: "The room has this edition",
-			Detail: fmt.Sprintf("This room has edition %d already.", number), Numbers: map[string]int{"edition": number}}
+		return wire.HasThisEdition.With(wire.Problem{Detail: fmt.Sprintf("This room has edition %d already.", number), Numbers: map[string]int{"edition": number}})
 	}
 	return a.Rooms.Revise(ctx, r.ID, who, number, table.NewCards(cmp.Or(want.NewCards, string(table.Underneath))))
 }
@@ -271,8 +268,7 @@ func noSuchRoom(id string, err error) error {
 	if err != store.ErrNotFound {
 		return err
 	}
-	return &wire.Problem{Status: 404, Code: "no-such-room", Title: "No such room",
-		Detail: fmt.Sprintf("There is no room %q here. Check the link you were sent.", id)}
+	return wire.NoSuchRoom.With(wire.Problem{Detail: fmt.Sprintf("There is no room %q here. Check the link you were sent.", id)})
 }
 
 func (a *API) showRoom(ctx context.Context, r store.Room) (*roomShown, error) {

@@ -101,8 +101,7 @@ func knownParameters(h huma.API, known []string) func(huma.Context, func(huma.Co
 			if meant == "" && len(known) > 0 {
 				meant = "; there is " + strings.Join(known, ", ") + "."
 			}
-			p := web.Typed(&wire.Problem{Status: http.StatusUnprocessableEntity, Code: "not-valid", Title: "Not valid",
-				Detail: fmt.Sprintf("%q is not known here%s", name, cmp.Or(meant, "."))})
+			p := wire.NotValid.With(wire.Problem{Detail: fmt.Sprintf("%q is not known here%s", name, cmp.Or(meant, "."))})
 			ctx.SetHeader("Content-Type", p.ContentType(""))
 			ctx.SetStatus(p.Status)
 			_ = h.Marshal(ctx.BodyWriter(), "application/json", p)
@@ -120,8 +119,7 @@ func (a *API) beforeBody(h huma.API, most int64, first func(huma.Context) error)
 	return func(ctx huma.Context, next func(huma.Context)) {
 		var err error
 		if lengthOf(ctx) > most {
-			err = &wire.Problem{Status: http.StatusRequestEntityTooLarge, Code: "too-large", Title: "Too large",
-				Detail: fmt.Sprintf("What was sent is too large: %d KiB are taken here.", most>>10)}
+			err = wire.TooLarge.With(wire.Problem{Detail: fmt.Sprintf("What was sent is too large: %d KiB are taken here.", most>>10)})
 		} else if first != nil {
 			err = first(ctx)
 		}
@@ -182,14 +180,12 @@ func (a *API) identify(ctx context.Context, who, key, in string) (caller, error)
 	case maker:
 		found, err := a.makers.of(ctx, key)
 		if err == store.ErrNotFound {
-			return caller{}, &wire.Problem{Status: 401, Code: "needs-maker-key", Title: "For makers",
-				Detail: "This is for makers. Open the link that you were sent as a maker; if it does not work any more, ask who keeps this service for another one. Programs send the key in the header Authorization: Bearer KEY."}
+			return caller{}, wire.NeedsMakerKey.With(wire.Problem{Detail: "This is for makers. Open the link that you were sent as a maker; if it does not work any more, ask who keeps this service for another one. Programs send the key in the header Authorization: Bearer KEY."})
 		}
 		return caller{maker: found}, err
 	case keeper:
 		if a.KeeperKey == "" || subtle.ConstantTimeCompare([]byte(key), []byte(a.KeeperKey)) != 1 {
-			return caller{}, &wire.Problem{Status: 401, Code: "needs-keeper-key", Title: "For the keeper",
-				Detail: "This is for who keeps the service: its key stands in the file keeper.key of the data folder, another one after each start. It is sent in the header Authorization: Bearer KEY."}
+			return caller{}, wire.NeedsKeeperKey.With(wire.Problem{Detail: "This is for who keeps the service: its key stands in the file keeper.key of the data folder, another one after each start. It is sent in the header Authorization: Bearer KEY."})
 		}
 		return caller{}, nil
 	case seat:

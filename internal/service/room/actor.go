@@ -237,8 +237,7 @@ func (m *Room) reload(old *state, failures int) *state {
 }
 
 func failed() error {
-	return &wire.Problem{Status: 500, Code: "action-failed", Title: "The service failed on this action",
-		Detail: "This action made the service fail, so it was not done and will be refused. The table is as it was; please report it."}
+	return wire.ActionFailed.With(wire.Problem{Detail: "This action made the service fail, so it was not done and will be refused. The table is as it was; please report it."})
 }
 
 // fingerprint tells whether two acts are the same one.

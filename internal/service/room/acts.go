@@ -208,8 +208,8 @@ func (s *state) allowed(a *act) error {
 		return err
 	}
 	if id := a.request.ID; len(id) > maxRequestID || !utf8.ValidString(id) {
-		return &wire.Problem{Status: 422, Code: "bad-id", Title: "The id is too long", Numbers: map[string]int{"most": maxRequestID, "has": len(id)},
-			Detail: fmt.Sprintf("The id of a request has up to %d bytes of UTF-8, not %d.", maxRequestID, len(id))}
+		return wire.BadId.With(wire.Problem{Numbers: map[string]int{"most": maxRequestID, "has": len(id)},
+			Detail: fmt.Sprintf("The id of a request has up to %d bytes of UTF-8, not %d.", maxRequestID, len(id))})
 	}
 	return nil
 }

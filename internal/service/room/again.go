@@ -103,8 +103,7 @@ func (s *state) answeredBefore(a *act) bool {
 		return false
 	}
 	if e.Asked != nil && string(e.Asked) != string(a.hash()) {
-		s.answer(a, &wire.Problem{Status: 409, Code: "id-used", Title: "Not done",
-			Detail: "Something else was done under this id already. Give each request an id of its own."})
+		s.answer(a, wire.IdUsed.With(wire.Problem{Detail: "Something else was done under this id already. Give each request an id of its own."}))
 		return true
 	}
 	var problem error

@@ -97,7 +97,7 @@ func (r *Rooms) Revise(ctx context.Context, room string, who Who, number int, fr
 				return err
 			}
 			if who.Seat != s.game.Table().Settings.Host {
-				return &wire.Problem{Status: 403, Code: table.NotYours, Title: "Not done", Detail: "Only who opened this room and its host take another edition in."}
+				return wire.BelongsToAnotherSeat.With(wire.Problem{Detail: "Only who opened this room and its host take another edition in."})
 			}
 		}
 		if err := s.over(); err != nil {
@@ -127,7 +127,7 @@ func (r *Rooms) BringDeck(ctx context.Context, room string, of table.EditionOf, 
 	}
 	at := slices.IndexFunc(edition.Decks, func(d kit.EditionDeck) bool { return d.Key == key })
 	if at < 0 {
-		return &wire.Problem{Status: 404, Code: "no-such-deck", Title: "No such deck", Detail: fmt.Sprintf("%s has no deck %q.", edition.Name, key)}
+		return wire.NoSuchDeck.With(wire.Problem{Detail: fmt.Sprintf("%s has no deck %q.", edition.Name, key)})
 	}
 	deck := edition.Decks[at].Deck
 	deck.Edition = &of
@@ -162,7 +162,7 @@ func (s *state) over() error {
 	if !s.game.Table().Settings.Ended {
 		return nil
 	}
-	return &wire.Problem{Status: 409, Code: table.GameEnded, Title: "The game has ended", Detail: "The game has ended; nothing is done at this table any more."}
+	return wire.GameEnded.With(wire.Problem{Detail: "The game has ended; nothing is done at this table any more."})
 }
 
 // laidBy is a table as an edition lays it.

@@ -93,8 +93,7 @@ func (s *state) lose(a *act, err error) {
 	problem := notSaving()
 	itself := !errors.Is(err, store.ErrStale) && !errors.Is(err, errGivenUp) && !errors.Is(err, errRestsOnLost)
 	if itself {
-		problem = &wire.Problem{Status: 500, Code: "not-kept", Title: "Not done",
-			Detail: "What this did cannot be kept, so it was not done. The table is as it was; do it in smaller parts, or report it."}
+		problem = wire.NotKept.With(wire.Problem{Detail: "What this did cannot be kept, so it was not done. The table is as it was; do it in smaller parts, or report it."})
 	}
 	if errors.Is(err, store.ErrHeld) { // its people come back, and are passed on to who holds it
 		s.room.rooms.drop(s.room)

@@ -63,12 +63,12 @@ func (s *state) crowded(l *Listener) error {
 		}
 	}
 	if same >= maxOfOneKey {
-		return &wire.Problem{Status: 503, Code: "too-many-windows", Title: "Too many windows", Numbers: map[string]int{"most": maxOfOneKey},
-			Detail: fmt.Sprintf("This key is connected %d times already, which is the most it may be. Close some windows of this room.", same)}
+		return wire.TooManyWindows.With(wire.Problem{Numbers: map[string]int{"most": maxOfOneKey},
+			Detail: fmt.Sprintf("This key is connected %d times already, which is the most it may be. Close some windows of this room.", same)})
 	}
 	if l.Seat == 0 && watching >= maxWatching {
-		return &wire.Problem{Status: 503, Code: "room-is-full", Title: "Many people watch", Numbers: map[string]int{"most": maxWatching},
-			Detail: fmt.Sprintf("%d people watch this room, which is the most it takes. Try again later, or take a seat.", watching)}
+		return wire.RoomIsFull.With(wire.Problem{Numbers: map[string]int{"most": maxWatching},
+			Detail: fmt.Sprintf("%d people watch this room, which is the most it takes. Try again later, or take a seat.", watching)})
 	}
 	return nil
 }

@@ -80,8 +80,7 @@ func full(seats int) *wire.Problem {
 	if seats == 1 {
 		all = "The one seat of this room is taken."
 	}
-	return &wire.Problem{Status: 409, Code: "all-seats-taken", Title: "The room is full",
-		Detail: all + " You can watch, or ask who sits there to free one.", Numbers: map[string]int{"seats": seats}}
+	return wire.AllSeatsTaken.With(wire.Problem{Detail: all + " You can watch, or ask who sits there to free one.", Numbers: map[string]int{"seats": seats}})
 }
 
 // Watch reports whether somebody may watch a room now.

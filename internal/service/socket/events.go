@@ -22,8 +22,7 @@ import (
 // socket, one an event. The key comes in the header, or as ?key= where a header cannot be set.
 func (s *Server) Events(w http.ResponseWriter, r *http.Request) {
 	if !s.OwnOrigin(r) {
-		web.WriteProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
-			Detail: "These events are for pages of " + r.Host + ". Its maker allows others for this room, or the keeper for all with --allow-origin."})
+		web.WriteProblem(w, wire.OtherOrigin.With(wire.Problem{Detail: "These events are for pages of " + r.Host + ". Its maker allows others for this room, or the keeper for all with --allow-origin."}))
 		return
 	}
 	key := web.Bearer(r.Header.Get("Authorization"))

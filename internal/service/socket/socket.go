@@ -96,7 +96,7 @@ func (s *Server) Paced(id string, who room.Who) error {
 
 // TooFast says that somebody does too much at once.
 func (s *Server) TooFast() *wire.Problem {
-	return web.Typed(&wire.Problem{Status: 429, Code: "too-fast", Title: "Too fast", After: 1,
+	return wire.TooFast.With(wire.Problem{After: 1,
 		Detail:  fmt.Sprintf("You sent more than %d actions a second. Wait a moment.", s.Acts),
 		Numbers: map[string]int{"actions-a-second": s.Acts}})
 }
@@ -111,8 +111,7 @@ func (s *Server) Live(w http.ResponseWriter, r *http.Request) {
 		s.otherPages.Do(func() { // whoever likes can have sockets refused as fast as they ask
 			s.named(r.Context()).Warn("a socket of another page was refused; behind a proxy, see --trust-proxy and --public-address", "origin", r.Header.Get("Origin"), "host", r.Host, "from", r.RemoteAddr)
 		})
-		web.WriteProblem(w, &wire.Problem{Status: 403, Code: "other-origin", Title: "A page of another address",
-			Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."})
+		web.WriteProblem(w, wire.OtherOrigin.With(wire.Problem{Detail: "This socket is for pages of " + r.Host + ", and of addresses that the room's maker allows. If the service stands behind a proxy, its keeper says so with --trust-proxy or --public-address."}))
 		return
 	}
 	release, ok := s.greeting.Take(map[string]int{web.AddressOf(r.RemoteAddr): hellosOfAddr})
@@ -240,8 +239,7 @@ func notJSON(text []byte, example string) *wire.Problem {
 	if len(text) > 40 {
 		text = append(text[:40:40], "…"...)
 	}
-	return web.Typed(&wire.Problem{Status: 400, Code: "not-understood", Title: "Not understood",
-		Detail: fmt.Sprintf("This message is not understood: %q. Send JSON such as %s.", text, example)})
+	return wire.Unreadable.With(wire.Problem{Detail: fmt.Sprintf("This message is not understood: %q. Send JSON such as %s.", text, example)})
 }
 
 // turnAway says why somebody is not let in.

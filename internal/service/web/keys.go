@@ -12,8 +12,7 @@ import (
 func SeatOf(ctx context.Context, records *store.Store, key, room string) (store.SeatKey, error) {
 	k, err := records.SeatKey(ctx, key)
 	if errors.Is(err, store.ErrNotFound) || err == nil && k.Room != room {
-		return store.SeatKey{}, &wire.Problem{Status: 401, Code: "needs-seat-key", Title: "Needs a seat key",
-			Detail: "This is for who sits in this room or watches it. Open the room's link to come in. Programs send the key that joining gave in the header Authorization: Bearer KEY."}
+		return store.SeatKey{}, wire.NeedsSeatKey.With(wire.Problem{Detail: "This is for who sits in this room or watches it. Open the room's link to come in. Programs send the key that joining gave in the header Authorization: Bearer KEY."})
 	}
 	return k, err
 }

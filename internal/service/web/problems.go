@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -15,13 +14,15 @@ import (
 	"damselfly.example/damselfly/internal/wire"
 )
 
-// codes of problems that come from the HTTP library itself.
-var codes = map[int]string{
-	400: "not-understood", 404: "not-found", 406: "not-acceptable", 408: "too-slow", 413: "too-large", 415: "wrong-type", 422: "not-valid",
+// plainKind is the kind of a problem that comes from the HTTP library itself.
+func plainKind(status int) *wire.Kind {
+	for _, k := range []*wire.Kind{wire.Unreadable, wire.NotFound, wire.NotAcceptable, wire.TooSlow, wire.TooLarge, wire.WrongType, wire.NotValid} {
+		if k.Status == status {
+			return k
+		}
+	}
+	return wire.Internal
 }
-
-// PlainCodes are the codes of problems that come from the HTTP library itself, by their status.
-func PlainCodes() map[int]string { return codes }
 
 // newProblem shapes the library's errors as the service's own.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
@@ -34,20 +35,11 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 	if len(details) > 0 && strings.HasPrefix(details[0], noJSON) {
 		status = http.StatusBadRequest // also where the library reads it later
 	}
-	p := &wire.Problem{Status: status, Title: http.StatusText(status), Detail: ofRequest(message), Code: cmp.Or(codes[status], "internal"), Details: details}
+	p := plainKind(status).With(wire.Problem{Status: status, Detail: ofRequest(message), Details: details})
 	if status >= 500 {
 		p.Detail, p.Details = "The service failed on this request; please report it.", nil
 	} else if len(p.Details) > 0 {
 		p.Detail = wire.Sentence(strings.Join(p.Details, "; "))
-	}
-	return Typed(p)
-}
-
-// Typed gives a problem its type, which is made of its code.
-func Typed(p *wire.Problem) *wire.Problem {
-	p.Type = "/docs/problems.html#" + p.Code
-	if p.Title == "" {
-		p.Title = http.StatusText(p.Status)
 	}
 	return p
 }
@@ -68,21 +60,19 @@ func (a *Answers) Answerable(ctx context.Context, err error) error {
 	}
 	var p *wire.Problem
 	if errors.As(err, &p) {
-		return Typed(p)
+		return p
 	}
 	if errors.Is(err, store.ErrNotFound) {
-		return Typed(&wire.Problem{Status: 404, Code: "not-found", Title: "Not found", Detail: "There is no such room or kit here."})
+		return wire.NotFound.With(wire.Problem{Detail: "There is no such room or kit here."})
 	}
 	if store.Heals(err) {
 		if !errors.Is(ctx.Err(), context.Canceled) { // who asked has left; the answer reaches nobody
 			a.Gone.Found(Named(a.Log, ctx), err)
 		}
-		return Typed(&wire.Problem{Status: 503, Code: "database-gone", Title: "The database does not answer",
-			Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
+		return wire.DatabaseGone.With(wire.Problem{Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
 	Named(a.Log, ctx).Error("answering a request", "error", err)
-	return Typed(&wire.Problem{Status: 500, Code: "internal", Title: "The service failed",
-		Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
+	return wire.Internal.With(wire.Problem{Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
 }
 
 // WriteProblem answers outside of the REST routes.
@@ -95,5 +85,5 @@ func WriteProblem(w http.ResponseWriter, p *wire.Problem) {
 		w.Header().Set("Retry-After", "1")
 	}
 	w.WriteHeader(p.Status)
-	_ = json.NewEncoder(w).Encode(Typed(p))
+	_ = json.NewEncoder(w).Encode(p)
 }

@@ -101,7 +101,7 @@ func EachOf(remote, authorization string, ofKey, ofAddress int) map[string]int {
 
 // Busy says that there is no share left for now.
 func Busy(status int, what string) *wire.Problem {
-	return Typed(&wire.Problem{Status: status, Code: "service-is-busy", Title: "The service is busy", After: 10, Detail: what + " just now. Try again in a moment."})
+	return wire.ServiceIsBusy.With(wire.Problem{Status: status, After: 10, Detail: what + " just now. Try again in a moment."})
 }
 
 // Bodies are those that are being sent. Make them with NewBodies.
