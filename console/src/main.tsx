@@ -5,7 +5,7 @@ import "bootstrap/dist/css/bootstrap.min.css";
 import "./theme.css";
 import { lazy, StrictMode, Suspense, type ReactNode } from "react";
 import { service } from "./api/service";
-import { Asking } from "./table/Asking";
+import { Asking } from "./parts/Asking";
 import { RoomPage } from "./pages/RoomPage";
 
 const dark = matchMedia("(prefers-color-scheme: dark)");

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { cellBox as sheetBox } from "../bench/grid";
 import { freeKey } from "../bench/keys";
 import { quoted, ways } from "../table/complete";
-import { cellBox, cellName, cellPlace, distance, readCell } from "../table/cells";
+import { cellBox, cellName, cellPlace, distance, readCell } from "../room/cells";
 import { bare, fold } from "../../client/src/fold";
 import type { Message, Place } from "./client";
 import vectors from "./vectors.gen.json";

@@ -2,7 +2,7 @@
 import { cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Piece, Place, View } from "../api/client";
-import { leaveTable } from "../table/ofTable";
+import { leaveTable } from "../parts/ofTable";
 import type { TableParts } from "../table/TableContext";
 import { place, viewOf } from "../testing/samples";
 import { layParts } from "../testing/table";

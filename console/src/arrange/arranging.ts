@@ -1,6 +1,6 @@
 // Arranging the table: what is on, what is meant, and the arithmetic of laying
 // things straight. The table itself changes by actions like any other.
-import { ofTable } from "../table/ofTable";
+import { ofTable } from "../parts/ofTable";
 import type { Action, Piece, Place, View } from "../api/client";
 
 /** A zone or a piece, by its id. */

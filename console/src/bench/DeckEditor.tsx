@@ -4,7 +4,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { core, during, edit, putFiles, useDraft } from "./draft";
 import { beginLayout } from "./taking";
 import { Choice, NumberField, TextField } from "./fields";

@@ -11,7 +11,7 @@ import type { Problem } from "../api/client";
 import { asMaker, given, useMaker } from "../maker/maker";
 import { ComparisonShown, inShort } from "../shelf/Comparison";
 import { OpenRoom } from "../shelf/OpenRoom";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { useRooms, useShelfChanged, type RoomRow } from "../shelf/shelf";
 import { TakeEdition } from "../shelf/TakeEdition";
 import { core, unzipped, useDraft, type Origin } from "./draft";

@@ -1,5 +1,5 @@
 // The kit as a whole: its name, its seats, what it says of itself, and its decks.
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { limits } from "../api/tables.gen";
 import { edit, useDraft } from "./draft";
 import { Choice, NumberField, TextField } from "./fields";

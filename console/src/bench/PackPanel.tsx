@@ -7,7 +7,7 @@ import { freeKey } from "./keys";
 import { makeDeck, takenKeys } from "./taking";
 import { CheckField, Choice, NumberField, TextField } from "./fields";
 import type { Loose, Noted, Packed, Packing } from "./types";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import "./PackPanel.css";
 
 export function PackPanel({ loose, onDone, onCancel }: { loose: Loose; onDone: (sheet: string) => void; onCancel: () => void }) {

@@ -1,7 +1,7 @@
 // The parts of a kit, to choose which one is worked on.
 import { useRef } from "react";
 import Button from "react-bootstrap/Button";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import { edit, isPicture, useDraft } from "./draft";
 import { freeKey } from "./keys";
 import { chosen, type Open, type Taken } from "./taking";

@@ -3,7 +3,7 @@
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { core, during, putFiles, useDraft } from "./draft";
 import { save } from "./save";
 import { DrawnCard } from "./Thumb";

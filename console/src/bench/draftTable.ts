@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import type { Action, Answer, Message, Problem } from "../api/client";
 import { bare, fold, type TableState } from "../../client/src/fold";
-import type { Live, Notice } from "../room/live";
+import type { Live, Notice } from "../room/source";
 import type { PicturePut, StepsChecked, TableSource } from "../room/source";
 import { core, putFiles, useDraft } from "./draft";
 import { showDraftPictures } from "./draftPictures";

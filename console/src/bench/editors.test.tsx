@@ -360,7 +360,9 @@ describe("packing loose pictures", () => {
   it("shows the sheet that comes of it, and puts it into the kit", async () => {
     answers.packed = [packed];
     const onDone = vi.fn();
-    render(<PackPanel loose={{ key: "cards", folder: "", files: ["a.png", "b.png"], sheet: "cards.png" }} onDone={onDone} onCancel={vi.fn()} />);
+    render(
+      <PackPanel loose={{ key: "cards", folder: "", files: ["a.png", "b.png"], sheet: "cards.png" }} onDone={onDone} onCancel={vi.fn()} />,
+    );
     await vi.waitFor(() => expect(answers.written).toContainEqual({ files: ["a.png", "b.png"], packing: {} }));
     const keep = await screen.findByRole("button", { name: "Put it into the kit" });
     await vi.waitFor(() => expect((keep as HTMLButtonElement).disabled).toBe(false));
@@ -374,7 +376,13 @@ describe("packing loose pictures", () => {
   it("leaves the kit alone when it is called off", async () => {
     answers.packed = [packed];
     const onCancel = vi.fn();
-    render(<PackPanel loose={{ key: "cards", folder: "", files: ["a.png", "b.png"], sheet: "cards.png" }} onDone={vi.fn()} onCancel={onCancel} />);
+    render(
+      <PackPanel
+        loose={{ key: "cards", folder: "", files: ["a.png", "b.png"], sheet: "cards.png" }}
+        onDone={vi.fn()}
+        onCancel={onCancel}
+      />,
+    );
     fireEvent.click(screen.getByRole("button", { name: "Leave the pictures loose" }));
     expect(onCancel).toHaveBeenCalled();
     expect(manifest().sheets?.cards).toBeUndefined();

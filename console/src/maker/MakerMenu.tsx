@@ -6,8 +6,8 @@ import Dropdown from "react-bootstrap/Dropdown";
 import Modal from "react-bootstrap/Modal";
 import { Link } from "react-router";
 import { service } from "../api/service";
-import { askFor } from "../table/Asking";
-import { CopyLine } from "./CopyLine";
+import { askFor } from "../parts/Asking";
+import { CopyLine } from "../parts/CopyLine";
 import { asMaker, given, goOut, useMaker } from "./maker";
 
 export function useMakerName(): string {

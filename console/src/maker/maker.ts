@@ -4,7 +4,7 @@ import createClient from "openapi-fetch";
 import { useEffect } from "react";
 import { create } from "zustand";
 import { service } from "../api/service";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import type { paths } from "../../client/src/schema.gen";
 
 const kept = "damselfly maker key";

@@ -23,7 +23,7 @@ import { MakerMenu } from "../maker/MakerMenu";
 import "./bar.css";
 import "./BenchPage.css";
 
-const TryTable = lazy(() => import("../bench/TryTable").then((m) => ({ default: m.TryTable })));
+const TryTable = lazy(() => import("./TryTable").then((m) => ({ default: m.TryTable })));
 
 export function BenchPage() {
   const { manifest, files, found, checking, changed, of, past, future, busy, error } = useDraft();

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import type { Joined } from "../api/client";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import { RoomConnection } from "../room/live";
 import { broughtSeat, forgetSeat, keepSeat, keptSeat } from "../room/seatKey";
 import { TablePage } from "./TablePage";

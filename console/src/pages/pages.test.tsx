@@ -6,7 +6,7 @@ import { broughtSeat, forgetSeat, joinId, keepSeat, keptSeat } from "../room/sea
 import { serviceThat } from "../testing/service";
 import { renderAsking } from "../testing/table";
 import { EntrancePage } from "./EntrancePage";
-import { Asking } from "../table/Asking";
+import { Asking } from "../parts/Asking";
 import { useMaker } from "../maker/maker";
 import { StartPage } from "./StartPage";
 

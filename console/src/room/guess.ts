@@ -2,7 +2,7 @@
 // as the view itself tells. A guess lasts until the service has settled the action, or
 // until one of the things it is about changes.
 import type { Action, Card, Piece, Place, View } from "../api/client";
-import { cellPlace, partsOf, readCell } from "../table/cells";
+import { cellPlace, partsOf, readCell } from "./cells";
 
 /** A thing as it was and as it is guessed to be; without after it is gone, without before it is new. */
 interface Guessed<T> {

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { toldOf, viewOf } from "../testing/samples";
 import { latestSocket, TestSocket } from "../testing/service";
-import { RoomConnection, shown } from "./live";
+import { RoomConnection } from "./live";
+import { shown } from "./source";
 
 const view = viewOf({ seats: [], decks: [] });
 const latest = latestSocket;

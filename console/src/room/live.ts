@@ -4,30 +4,9 @@ import { bare, fold, type TableState } from "../../client/src/fold";
 import { RoomSocket, socketAddress, type Connection } from "../../client/src/socket";
 import { api, sentence, type Answer, type Asked, type Joined, type Message, type Problem } from "../api/client";
 import { service } from "../api/service";
-import { guess, withGuess, type Guess } from "./guess";
-import type { PicturePut, StepsChecked, TableSource } from "./source";
+import { guess } from "./guess";
+import { shown, type Live, type Notice, type PicturePut, type StepsChecked, type TableSource } from "./source";
 import { create, type StoreApi, type UseBoundStore } from "zustand";
-
-export interface Notice {
-  id: number;
-  text: string;
-  kind: "told" | "refused" | "service";
-}
-
-export interface Live extends TableState {
-  connection: Connection;
-  saving: boolean;
-  notices: Notice[];
-  /** Why the room let this seat go, once it has. */
-  ended: string;
-  /** What one's own acts that are not settled yet will most likely do, in their order. */
-  guesses: { id: string; guess: Guess }[];
-}
-
-/** The view with one's own unsettled acts in it: what is drawn. */
-export function shown({ view, guesses }: Pick<Live, "view" | "guesses">): TableState["view"] {
-  return view && guesses.reduce((v, g) => withGuess(v, g.guess), view);
-}
 
 /** Milliseconds between two messages of where the pointer is. */
 const pointEvery = 90;

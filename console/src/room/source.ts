@@ -1,8 +1,10 @@
 // What a table is sat at through: a room over its socket, or a draft in this browser.
+import { withGuess, type Guess } from "./guess";
 import type { StoreApi, UseBoundStore } from "zustand";
 import type { Action, Answer, Joined, Problem } from "../api/client";
+import type { TableState } from "../../client/src/fold";
+import type { Connection } from "../../client/src/socket";
 import type { components } from "../../client/src/schema.gen";
-import type { Live } from "./live";
 
 export type StepsChecked = components["schemas"]["StepsChecked"];
 export type PicturePut = components["schemas"]["PicturePut"];
@@ -23,4 +25,25 @@ export interface TableSource {
   checkSteps(steps: string): Promise<StepsChecked>;
   /** Brings a picture for a token or a mat. */
   bringPicture(file: File): Promise<PicturePut>;
+}
+
+export interface Notice {
+  id: number;
+  text: string;
+  kind: "told" | "refused" | "service";
+}
+
+export interface Live extends TableState {
+  connection: Connection;
+  saving: boolean;
+  notices: Notice[];
+  /** Why the room let this seat go, once it has. */
+  ended: string;
+  /** What one's own acts that are not settled yet will most likely do, in their order. */
+  guesses: { id: string; guess: Guess }[];
+}
+
+/** The view with one's own unsettled acts in it: what is drawn. */
+export function shown({ view, guesses }: Pick<Live, "view" | "guesses">): TableState["view"] {
+  return view && guesses.reduce((v, g) => withGuess(v, g.guess), view);
 }

@@ -1,9 +1,9 @@
 // Tables that were kept in use: rooms begin from them.
 import Button from "react-bootstrap/Button";
 import { asMaker, given } from "../maker/maker";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import { More } from "./More";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { ago, useBookmarks, useDoing, type Bookmark } from "./shelf";
 
 export function Bookmarks({ onOpen, onWrong }: { onOpen: (bookmark: Bookmark) => void; onWrong: (text: string) => void }) {

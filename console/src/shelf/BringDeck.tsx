@@ -5,7 +5,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { asMaker, given } from "../maker/maker";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { useKit, useKits, type RoomRow } from "./shelf";
 
 export function BringDeck({ room, onClose }: { room: RoomRow | null; onClose: () => void }) {

@@ -2,7 +2,7 @@
 import type { components } from "../../client/src/schema.gen";
 import { usePicture } from "../api/pictures";
 import "./Comparison.css";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 
 export type Comparison = components["schemas"]["Comparison"];
 type DeckChange = components["schemas"]["DeckChange"];

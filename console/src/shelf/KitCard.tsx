@@ -2,11 +2,11 @@
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { asMaker, given, useMaker } from "../maker/maker";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import { saveBlob } from "./Bookmarks";
 import { Cover } from "./Cover";
 import { More } from "./More";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { useDoing, type Kit } from "./shelf";
 import "./KitCard.css";
 

@@ -1,7 +1,7 @@
 // A list that shows its first hundred, and all of them when asked: long ones open as fast as short ones.
 import { useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 
 /** How many are shown at first. */
 const first = 100;

@@ -6,7 +6,7 @@ import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { asMaker, given } from "../maker/maker";
 import { saveBlob } from "./Bookmarks";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { type KitPage } from "./shelf";
 
 type Paper = "a4" | "letter";

@@ -3,13 +3,13 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { asMaker, given } from "../maker/maker";
-import { askFor } from "../table/Asking";
+import { askFor } from "../parts/Asking";
 import { BringDeck } from "./BringDeck";
 import { More } from "./More";
 import { RoomDoor } from "./RoomDoor";
 import { RoomLink } from "./RoomLink";
 import { TakeEdition } from "./TakeEdition";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { ago, useDoing, type RoomRow } from "./shelf";
 import "./RoomCard.css";
 

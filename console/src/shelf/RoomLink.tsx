@@ -2,7 +2,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { service } from "../api/service";
-import { CopyLine } from "../maker/CopyLine";
+import { CopyLine } from "../parts/CopyLine";
 import "./RoomLink.css";
 
 export function RoomLink({ room }: { room: { id: string; link: string; only_here?: boolean } }) {

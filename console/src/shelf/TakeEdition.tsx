@@ -8,7 +8,7 @@ import Modal from "react-bootstrap/Modal";
 import Spinner from "react-bootstrap/Spinner";
 import { asMaker, given } from "../maker/maker";
 import { ComparisonShown, inShort } from "./Comparison";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { useShelfChanged, type RoomRow } from "./shelf";
 
 type NewCards = "top" | "underneath" | "shuffled";

@@ -6,11 +6,11 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { useMaker } from "../maker/maker";
 import { KitPage } from "../pages/KitPage";
 import { ShelfPage } from "../pages/ShelfPage";
-import { Asking } from "../table/Asking";
+import { Asking } from "../parts/Asking";
 import { serviceThat } from "../testing/service";
 import { renderAsking } from "../testing/table";
 import { ComparisonShown, inShort, type Comparison } from "./Comparison";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { ago, type Bookmark, type Kit, type KitPage as Page, type RoomRow } from "./shelf";
 
 const kit: Kit = {

@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { actsFor, mostOf } from "./acts";
 import { cardName } from "./CardFace";
 import { find, nameOf } from "./chosen";

@@ -1,6 +1,6 @@
 // Asks that wait for me to answer, or for others to answer me.
 import Button from "react-bootstrap/Button";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { find } from "./chosen";
 import { useTable } from "./TableContext";
 import "./Asks.css";

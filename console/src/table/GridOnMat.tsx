@@ -1,6 +1,6 @@
 // A grid with its free cells; cards on a cell are a place of their own.
 import type { Place } from "../api/client";
-import { cellBox, cellName, hexLines } from "./cells";
+import { cellBox, cellName, hexLines } from "../room/cells";
 import { useDragging } from "./dragging";
 import { lying } from "./lying";
 import { useMeasuring } from "./measuring";

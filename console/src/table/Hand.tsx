@@ -1,5 +1,5 @@
 // One's own hand along the bottom: private, and in one's own order.
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import type { Place } from "../api/client";
 import { HeldCard } from "./HeldCard";
 import { useDragging } from "./dragging";

@@ -2,7 +2,7 @@
 import { useEffect, useLayoutEffect, useMemo, useState, type PointerEvent, type ReactNode, type RefObject } from "react";
 import type { Place, View } from "../api/client";
 import { usePicture } from "../api/pictures";
-import { partsOf } from "./cells";
+import { partsOf } from "../room/cells";
 import { BoxChoice } from "./BoxChoice";
 import { nothing } from "./chosen";
 import { under, useDragging } from "./dragging";

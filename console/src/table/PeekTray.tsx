@@ -1,6 +1,6 @@
 // What I am looking at, in a tray that only I see; the topmost card first.
 import Button from "react-bootstrap/Button";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { nameOf } from "./chosen";
 import { HeldCard } from "./HeldCard";
 import { elementOf } from "./moves";

@@ -1,6 +1,6 @@
 // A place as it lies on the mat: a pile, a row, somebody's hand, or cards loose on the felt.
 import { memo, useCallback } from "react";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import type { Place } from "../api/client";
 import { Veils, cardName } from "./CardFace";
 import { choosePlace, nameOf } from "./chosen";

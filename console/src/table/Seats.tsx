@@ -1,10 +1,10 @@
 // The seats with their players, how many cards each has in hand, and what can be
 // done with a seat.
 import { useCallback, useState } from "react";
-import { plural } from "../plural";
+import { plural } from "../parts/plural";
 import { api, sentence, type Action, type Joined, type Seat, type View } from "../api/client";
 import { service } from "../api/service";
-import { askFor } from "./Asking";
+import { askFor } from "../parts/Asking";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";
 import "./Seats.css";

@@ -2,7 +2,7 @@
 import { useCallback, useState } from "react";
 import Button from "react-bootstrap/Button";
 import type { Action, View } from "../api/client";
-import { askFor } from "./Asking";
+import { askFor } from "../parts/Asking";
 import { pageKeys } from "./keymap";
 import { Menu, type Item, type MenuAt } from "./Menu";
 import { useTable } from "./TableContext";

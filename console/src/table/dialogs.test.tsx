@@ -3,13 +3,13 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { LogLine, View } from "../api/client";
 import { place, viewOf } from "../testing/samples";
 import { layParts } from "../testing/table";
-import { askFor, Asking } from "./Asking";
+import { askFor, Asking } from "../parts/Asking";
 import { beginDrag, useDragging } from "./dragging";
 import { Keys } from "./Keys";
 import { LogPanel } from "./LogPanel";
 import { toggleMeasuring, useMeasuring } from "./measuring";
 import { useMeant } from "./meant";
-import { leaveTable } from "./ofTable";
+import { leaveTable } from "../parts/ofTable";
 import { tableItems, TableMenu } from "./TableMenu";
 import { useViewport } from "./viewport";
 

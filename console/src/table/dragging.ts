@@ -1,7 +1,7 @@
 // The drag under way: what is dragged, where the pointer is, and what it is
 // over. Only what is drawn of it lives here; the table itself does not change
 // until the service says so.
-import { ofTable } from "./ofTable";
+import { ofTable } from "../parts/ofTable";
 import type { Card, Deck } from "../api/client";
 import { indexAt, type Dragged, type Drop, type Under } from "./drop";
 

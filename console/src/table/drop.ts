@@ -1,6 +1,6 @@
 // Where a dragged card would go, and what that is called before letting go.
 import type { Action, View } from "../api/client";
-import { partsOf } from "./cells";
+import { partsOf } from "../room/cells";
 import { cardName } from "./CardFace";
 import { nameOf } from "./chosen";
 

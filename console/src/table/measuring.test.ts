@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { View } from "../api/client";
-import { cellName, distance, hexLines, readCell } from "./cells";
+import { cellName, distance, hexLines, readCell } from "../room/cells";
 import { lastPlayed } from "./lastPlayed";
 import { howFar } from "./measuring";
 import { outlineOf } from "./outline";

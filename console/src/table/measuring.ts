@@ -1,8 +1,8 @@
 // Measuring: from where one pressed to where the pointer is, in steps on a grid or
 // else in millimetres.
-import { ofTable } from "./ofTable";
+import { ofTable } from "../parts/ofTable";
 import type { View } from "../api/client";
-import { distance, partsOf, readCell } from "./cells";
+import { distance, partsOf, readCell } from "../room/cells";
 import type { Spot } from "./TableContext";
 
 /** A spot of the table, and the cell it is on if it is on one. */

@@ -1,6 +1,6 @@
 // How the table is looked at: zoomed, and moved within its frame. Only what is drawn
 // of it changes; where things lie does not.
-import { ofTable } from "./ofTable";
+import { ofTable } from "../parts/ofTable";
 
 export interface Viewport {
   /** 1 shows the whole table. */

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { startArranging } from "../arrange/arranging";
-import { TablePage } from "../pages/TablePage";
-import { askFor } from "../table/Asking";
-import { DraftTable } from "./draftTable";
+import { TablePage } from "./TablePage";
+import { askFor } from "../parts/Asking";
+import { DraftTable } from "../bench/draftTable";
 import "./TryTable.css";
 
 export function TryTable({ arrange, onBack }: { arrange: boolean; onBack: () => void }) {
