@@ -1,13 +1,11 @@
-package trial
+package cli_test
 
 import (
+	"bytes"
 	"encoding/json"
-	"errors"
-	"io"
 	"net/http"
 	"net/http/httptest"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -20,28 +18,6 @@ import (
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/cli"
 )
-
-// cliJSON runs a command for programs, and returns what it printed as values, and what it wrote to standard error.
-func (s *service) cliJSON(args ...string) (values []map[string]any, errs string, code int) {
-	var out, wrong strings.Builder
-	cmd := exec.CommandContext(s.ctx, program, append(args, "--json", "--server", s.url(), "--data", s.data)...)
-	cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+s.data)
-	cmd.Stdout, cmd.Stderr = &out, &wrong
-	if exit, failed := errors.AsType[*exec.ExitError](cmd.Run()); failed {
-		code = exit.ExitCode()
-	}
-	decoder := json.NewDecoder(strings.NewReader(out.String()))
-	for {
-		var value any
-		err := decoder.Decode(&value)
-		if err == io.EOF {
-			return values, wrong.String(), code
-		}
-		require.NoError(s.t, err, "%v printed %s", args, out.String())
-		object, _ := value.(map[string]any)
-		values = append(values, object)
-	}
-}
 
 // Every command prints JSON for programs. Those that serve, or watch until they are ended, are tried elsewhere.
 func TestEveryCommandPrintsJSON(t *testing.T) {
@@ -211,17 +187,6 @@ func TestWordsAreCompleted(t *testing.T) {
 	assert.NotContains(t, out, "no service", "a shell is told nothing that is no word")
 }
 
-// cliPlain runs a command line as it is, and returns what it prints on standard output.
-func (s *service) cliPlain(args ...string) (out string, code int) {
-	cmd := exec.CommandContext(s.ctx, program, args...)
-	cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+s.data)
-	text, err := cmd.Output()
-	if exit, failed := errors.AsType[*exec.ExitError](err); failed {
-		code = exit.ExitCode()
-	}
-	return string(text), code
-}
-
 // What goes wrong on a command line is told with what to do next.
 func TestWhatIsWrongIsToldWithWhatToDo(t *testing.T) {
 	t.Parallel()
@@ -252,12 +217,8 @@ func TestWhatIsWrongIsToldWithWhatToDo(t *testing.T) {
 		{s.url(), []string{"room", "list", "--only", "idd"}, 2, `there is no field "idd"; did you mean "id"?`},
 		{s.url(), []string{"status", "--only", "room"}, 2, `there is no field "room"; did you mean "rooms"?`},
 	} {
-		cmd := exec.CommandContext(s.ctx, program, append(c.words, "--server", c.server, "--data", s.data)...)
-		cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+s.data)
-		out, err := cmd.CombinedOutput()
-		exit, _ := errors.AsType[*exec.ExitError](err)
-		require.NotNil(t, exit, "%v: %s", c.words, out)
-		assert.Equal(t, c.code, exit.ExitCode(), "%v: %s", c.words, out)
-		assert.Contains(t, string(out), c.said, c.words)
+		var out bytes.Buffer
+		assert.Equal(t, c.code, cli.Main(append(c.words, "--server", c.server, "--data", s.data), &out, &out), "%v: %s", c.words, &out)
+		assert.Contains(t, out.String(), c.said, c.words)
 	}
 }

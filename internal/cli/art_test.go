@@ -1,4 +1,4 @@
-package trial
+package cli_test
 
 import (
 	"encoding/json"
@@ -17,7 +17,7 @@ import (
 // From loose pictures to a deck by the command line alone, with no service.
 func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
 	t.Parallel()
-	s := &service{t: t, data: t.TempDir(), address: "127.0.0.1:1"}
+	s := alone(t)
 	folder := t.TempDir()
 	require.NoError(t, os.CopyFS(folder, demo.Kit()))
 	at := func(name string) string { return filepath.Join(folder, name) }

@@ -1,0 +1,105 @@
+package cli_test
+
+import (
+	"encoding/json"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"damselfly.example/damselfly/client"
+	"damselfly.example/damselfly/demo"
+)
+
+func TestAFirstSessionByHand(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	folder := t.TempDir()
+	require.NoError(t, os.CopyFS(folder, demo.Weather()))
+
+	out, code := s.cli("sheet", "check", filepath.Join(folder, "weather.png"))
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "4 columns × 4 rows, guessed")
+	assert.Contains(t, out, "14 cells with content, 2 empty cells.")
+	out, code = s.cli("kit", "put", folder)
+	assert.Equal(t, 0, code, out)
+	assert.Contains(t, out, "Marsh Post is on the shelf as edition 1: weather with 12 designs and 22 cards.")
+	out, _ = s.cli("kit", "put", folder)
+	assert.Contains(t, out, "Marsh Post is on the shelf already, as edition 1; nothing changed.")
+
+	out, code = s.cli("room", "open", "marsh post", "--seats", "2", "--json")
+	assert.Equal(t, 0, code, out)
+	var room client.Room
+	require.NoError(t, json.Unmarshal([]byte(out), &room))
+	out, _ = s.cli("room", "list")
+	assert.Contains(t, out, room.ID)
+	out, _ = s.cli("join", room.ID, "--as", "Ada")
+	assert.Contains(t, out, "Ada sits at seat 1.")
+	_, _ = s.cli("join", s.url()+room.Path, "--as", "Bo")
+	out, _ = s.cli("do", room.ID, "draw 2 from weather to my hand", "--as", "Ada")
+	assert.Equal(t, "draw 2 from weather to my hand  # Ice, Low sun\n", out)
+	out, _ = s.cli("look", room.ID, "--as", "Ada")
+	assert.Contains(t, out, "My hand (2 cards): Ice, Low sun")
+	assert.Contains(t, out, `Cues: run setup, run "New day"`)
+	out, _ = s.cli("do", room.ID, `run "New day"`, "--as", "Ada")
+	assert.Contains(t, out, "run \"New day\"\nset day to 2\nroll wind  # ")
+	out, code = s.cli("room", "keep-table", room.ID)
+	assert.Equal(t, 0, code, out)
+	assert.Equal(t, "The table is kept: edition 2 of Marsh Post.\n", out)
+	out, _ = s.cli("look", room.ID)
+	assert.NotContains(t, out, "Ice", "Bo sees Ada's hand")
+	out, _ = s.cli("look", room.ID, "--json")
+	assert.NotContains(t, out, "Ice")
+	out, _ = s.cli("log", room.ID)
+	assert.Contains(t, out, "draw 2 from weather to hand of Ada")
+
+	steps := filepath.Join(folder, "newday.steps")
+	require.NoError(t, os.WriteFile(steps, []byte("shuffle weather\n# one for all\ndraw 1 from weather to sky\n"), 0o600))
+	out, code = s.cli("do", room.ID, "--file", steps)
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "shuffle weather\ndraw 1 from weather to sky")
+}
+
+func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	room := s.room()
+	_, _ = s.cli("join", room.ID, "--as", "Ada")
+	bad := filepath.Join(t.TempDir(), "bad.png")
+	picture, err := fs.ReadFile(demo.Weather(), "weather.png")
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(bad, picture[:5000], 0o600))
+	good := filepath.Join(t.TempDir(), "weather.png")
+	require.NoError(t, os.WriteFile(good, picture, 0o600))
+	for name, c := range map[string]struct {
+		args []string
+		code int
+		said string
+	}{
+		"refusal":        {[]string{"do", room.ID, "draw 40 from weather"}, 3, "damselfly: weather has 22 cards, you asked for 40."},
+		"mistake":        {[]string{"do", room.ID, "draw 4 from wether"}, 3, `there is no place "wether"; did you mean "weather"?`},
+		"wrong columns":  {[]string{"sheet", "check", good, "--columns", "5", "--rows", "4"}, 3, "the picture looks like 4 columns × 4 rows, not 5 × 4"},
+		"broken picture": {[]string{"sheet", "check", bad}, 3, "cut short or damaged"},
+		"no such file":   {[]string{"kit", "put", "nowhere"}, 3, "the kit cannot be read"},
+		"no such kit":    {[]string{"room", "open", "Bog Post"}, 3, `You have no kit "Bog Post"; you have "Marsh Post".`},
+		"not joined":     {[]string{"look", "elsewhere"}, 3, "take a seat with: damselfly join elsewhere --as NAME"},
+		"no name":        {[]string{"join", room.ID}, 2, "say who joins with --as NAME"},
+		"no arguments":   {[]string{"do"}, 2, "this is written: damselfly do ROOM STEPS\n  such as: damselfly do ROOM"},
+		"unknown flag":   {[]string{"look", room.ID, "--loud"}, 2, "unknown flag: --loud; see damselfly look --help"},
+		"unknown word":   {[]string{"juggle"}, 2, `there is no command "juggle"`},
+		"as JSON":        {[]string{"do", room.ID, "draw 40 from weather", "--json"}, 3, `"numbers":{"asked":40,"has":22}`},
+	} {
+		t.Run(name, func(t *testing.T) {
+			out, code := s.cli(c.args...)
+			assert.Equal(t, c.code, code, out)
+			assert.Contains(t, out, c.said)
+		})
+	}
+	s.address = "127.0.0.1:1"
+	out, code := s.cli("room", "list")
+	assert.Equal(t, 4, code)
+	assert.Contains(t, out, `start one with "damselfly serve"`)
+}
