@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/xuri/excelize/v2"
 )
@@ -136,9 +137,12 @@ func (t *Tab) withoutValue(book *excelize.File) {
 			}
 		}
 	}
-	if n := len(cells); n > 0 {
-		shown := fmt.Sprint(cells[:min(n, 8)])
-		t.Notes = append(t.Notes, fmt.Sprintf("%d formulas have no value, such as those in %s; open the file in a spreadsheet program and save it, so that they are computed", n, shown[1:len(shown)-1]))
+	switch n := len(cells); {
+	case n == 1:
+		t.Notes = append(t.Notes, fmt.Sprintf("1 formula has no value (%s); open the file in a spreadsheet program and save it, so that it is computed", cells[0]))
+	case n > 1:
+		t.Notes = append(t.Notes, fmt.Sprintf("%d formulas have no value, such as those in %s; open the file in a spreadsheet program and save it, so that they are computed",
+			n, strings.Join(cells[:min(n, 8)], " ")))
 	}
 }
 
