@@ -52,7 +52,7 @@ test-core:
 
 test-sheets:
 	@mkdir -p build/stages
-	$(call tests-told,sheets) ./internal/core/sheet | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error|^DONE'
+	$(call tests-told,sheets) ./internal/core/sheet/... | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error|^DONE'
 
 test-service:
 	@mkdir -p build/stages

@@ -1,6 +1,8 @@
 package sheet
 
 import (
+	"damselfly.example/damselfly/internal/core/sheet/guess"
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 	"fmt"
 	"image"
 	"slices"
@@ -58,26 +60,23 @@ func LookOverUntil(picture image.Image, g Grid, stopped func() error) (Report, e
 		}
 		return checkUntil(picture, g, stopped)
 	}
-	if err := g.partly(picture.Bounds().Size()); err != nil {
+	if err := g.Partly(picture.Bounds().Size()); err != nil {
 		return Report{}, err
 	}
-	across, down, err := readLines(picture, stopped)
+	seen, err := guess.Look(picture, savedWithLoss(picture), g, stopped)
 	if err != nil {
 		return Report{}, err
 	}
-	guesses, err := guess(picture.Bounds().Size(), across, down, g, stopped)
-	if err != nil {
-		return Report{}, err
-	}
+	guesses := seen.Guesses
 	best := guesses[0].Grid
 	best.Count = g.Count
 	if err := best.Fits(picture.Bounds().Size()); err != nil {
 		return Report{}, err
 	}
-	r := check(picture, best, guesses, across, down)
+	r := check(picture, best, seen)
 	r.Sure = guesses[0].Confidence >= Sure
 	switch {
-	case guesses[0].smeared:
+	case guesses[0].Smeared:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("where cells begin and end is guessed, and not surely, so look at the cuts: the picture was saved with loss, and some edges are not to be seen: %s", alternatives(r.Guesses)))
 	case !r.Sure:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
@@ -97,7 +96,7 @@ const worthTelling = 0.03
 func (r Report) lessLikely() []string {
 	var others []Guessed
 	for _, g := range r.Guesses[1:] {
-		if g.Confidence >= worthTelling && !g.rims {
+		if g.Confidence >= worthTelling && !g.Rims {
 			others = append(others, g)
 		}
 	}
@@ -167,20 +166,17 @@ func Check(sheet image.Image, g Grid) Report {
 }
 
 func checkUntil(sheet image.Image, g Grid, stopped func() error) (Report, error) {
-	across, down, err := readLines(sheet, stopped)
+	seen, err := guess.Look(sheet, savedWithLoss(sheet), Grid{}, stopped)
 	if err != nil {
 		return Report{}, err
 	}
-	guesses, err := guess(sheet.Bounds().Size(), across, down, Grid{}, stopped)
-	if err != nil {
-		return Report{}, err
-	}
-	r := check(sheet, g, guesses, across, down)
+	r := check(sheet, g, seen)
 	r.Sure = true
 	return r, nil
 }
 
-func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Report {
+func check(sheet image.Image, g Grid, seen guess.Seen) Report {
+	guesses := seen.Guesses
 	size := sheet.Bounds().Size()
 	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: guesses}
 	looks := r.Guesses[0]
@@ -189,7 +185,7 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	if sure && as {
 		uneven = &r.Notes // a sheet that was scaled
 	}
-	w, h := g.usable(size)
+	w, h := g.Usable(size)
 	if surplus := w % g.Columns; surplus != 0 {
 		*uneven = append(*uneven, fmt.Sprintf("the width does not divide evenly: %d pixels over %d columns leave %d", w, g.Columns, surplus))
 	}
@@ -199,22 +195,22 @@ func check(sheet image.Image, g Grid, guesses []Guessed, across, down lines) Rep
 	switch {
 	case !as && (likely(guesses, looks.Grid) >= 0.5 || likely(guesses, looks.Grid) >= muchLikelier*likely(guesses, g)):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like %s, not %d × %d", looks.InCells(), g.Columns, g.Rows))
-	case sure && !looks.near(g) && !slices.ContainsFunc(guesses, func(other Guessed) bool { return other.rims && other.near(g) }):
+	case sure && !looks.Near(g) && !slices.ContainsFunc(guesses, func(other Guessed) bool { return other.Rims && other.Near(g) }):
 		r.Notes = append(r.Notes, fmt.Sprintf("the picture looks like margin %v and gutter %v, not %v and %v", looks.Margin, looks.Gutter, g.Margin, g.Gutter))
 	}
-	if i := slices.IndexFunc(guesses, func(other Guessed) bool { return other.rims }); i > 0 && sure && looks.near(g) {
+	if i := slices.IndexFunc(guesses, func(other Guessed) bool { return other.Rims }); i > 0 && sure && looks.Near(g) {
 		r.rims = &guesses[i].Grid
 		r.Notes = append(r.Notes, r.noteRims()...)
 	}
 	r.Guesses = slices.DeleteFunc(slices.Clone(guesses), func(g Guessed) bool { return g.Confidence == 0 && g != looks })
-	colours := colouring(sheet)
-	at := func(x, y int) float64 { return colours(x, y).shade() }
+	colours := pixels.Colouring(sheet)
+	at := func(x, y int) float64 { return colours(x, y).Shade() }
 	for number := 1; number <= g.Cells(); number++ {
 		cell := Cell{Number: number, Column: (number-1)%g.Columns + 1, Row: (number-1)/g.Columns + 1}
 		cell.Empty = empty(colours, g.Cell(size, number))
 		r.Cells = append(r.Cells, cell)
 	}
-	r.warnOfCutsThroughContent(at, across, down)
+	r.warnOfCutsThroughContent(at, seen)
 	r.warnOfCount()
 	return r
 }
@@ -267,19 +263,19 @@ const (
 )
 
 // empty reports whether a cell holds nothing but one colour.
-func empty(at func(x, y int) colour, r image.Rectangle) bool {
+func empty(at func(x, y int) pixels.Colour, r image.Rectangle) bool {
 	step := max(1, min(r.Dx(), r.Dy())/160)
 	r = r.Inset(min(r.Dx(), r.Dy()) / 20) // cut marks and neighbours' bleed
-	var points []colour
+	var points []pixels.Colour
 	for y := r.Min.Y; y < r.Max.Y; y += step {
 		for x := r.Min.X; x < r.Max.X; x += step {
 			points = append(points, at(x, y))
 		}
 	}
-	ground, _ := groundOf(points, nil, 1, 0)
+	ground := pixels.MainOf(points)
 	far := 0
 	for _, c := range points {
-		if apartBy(c, ground) > emptyShade {
+		if pixels.ApartBy(c, ground) > emptyShade {
 			far++
 		}
 	}

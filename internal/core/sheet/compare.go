@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"bytes"
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 	"image"
 )
 
@@ -52,7 +53,7 @@ func Compare(before, after image.Image, was, is Grid) []Difference {
 
 // contents are the pictures of the cells that are not empty.
 func contents(sheet image.Image, g Grid) map[int]*image.NRGBA {
-	at, size := colouring(sheet), sheet.Bounds().Size()
+	at, size := pixels.Colouring(sheet), sheet.Bounds().Size()
 	cells := map[int]*image.NRGBA{}
 	for cell := 1; cell <= g.Cells(); cell++ {
 		if !empty(at, g.Cell(size, cell)) {
@@ -86,11 +87,11 @@ func nearlySame(a, b *image.NRGBA) bool {
 	if a.Rect.Size() != b.Rect.Size() {
 		return false
 	}
-	one, other := colouring(a), colouring(b)
+	one, other := pixels.Colouring(a), pixels.Colouring(b)
 	far, sum, n := 0, 0.0, 0
 	for y := range a.Rect.Dy() {
 		for x := range a.Rect.Dx() {
-			apart := apartBy(one(x, y), other(x, y))
+			apart := pixels.ApartBy(one(x, y), other(x, y))
 			if sum, n = sum+apart, n+1; apart > anewShade {
 				far++
 			}

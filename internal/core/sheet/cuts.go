@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"damselfly.example/damselfly/internal/core/sheet/guess"
 	"fmt"
 	"image"
 	"math"
@@ -18,7 +19,7 @@ type edge struct {
 // sides of the line the shades vary, and vary together. Where most cells have the
 // same pattern along that side it is a border that all cards share, and no warning; nor
 // is it one where the picture goes on at a few cards of a line alone.
-func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64, across, down lines) {
+func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64, seen guess.Seen) {
 	edges := make([][4]edge, len(r.Cells))
 	for i, c := range r.Cells {
 		edges[i] = r.edges(at, c)
@@ -42,7 +43,7 @@ func (r *Report) warnOfCutsThroughContent(at func(x, y int) float64, across, dow
 		}
 	}
 	for line, met := range cuts {
-		if of := r.cutsOf(line); 2*len(met) <= of || !r.goesOn(line, across, down) {
+		if of := r.cutsOf(line); 2*len(met) <= of || !r.goesOn(line, seen) {
 			continue // some cards' own, and not where the sheet is cut
 		}
 		for cell, warning := range met {
@@ -60,25 +61,24 @@ func (r *Report) cutsOf(line [2]int) int {
 }
 
 // goesOn reports whether content goes on across a line as it does inside cards.
-func (r *Report) goesOn(line [2]int, across, down lines) bool {
+func (r *Report) goesOn(line [2]int, seen guess.Seen) bool {
 	size := image.Pt(r.Width, r.Height)
 	first, last := r.Grid.Cell(size, 1), r.Grid.Cell(size, r.Grid.Cells())
-	through := func(p lines, x int) bool { return x > 0 && x < len(p.meets) && p.best(x) <= some }
 	switch {
 	case line[0] == 0:
 		before, after := r.Grid.Cell(size, line[1]), r.Grid.Cell(size, line[1]+1)
-		return through(across, before.Max.X) || through(across, after.Min.X)
+		return seen.GoesOn(false, before.Max.X) || seen.GoesOn(false, after.Min.X)
 	case line[0] == 1:
 		before, after := r.Grid.Cell(size, (line[1]-1)*r.Grid.Columns+1), r.Grid.Cell(size, line[1]*r.Grid.Columns+1)
-		return through(down, before.Max.Y) || through(down, after.Min.Y)
+		return seen.GoesOn(true, before.Max.Y) || seen.GoesOn(true, after.Min.Y)
 	case line[1] == left:
-		return through(across, first.Min.X)
+		return seen.GoesOn(false, first.Min.X)
 	case line[1] == top:
-		return through(down, first.Min.Y)
+		return seen.GoesOn(true, first.Min.Y)
 	case line[1] == right:
-		return through(across, last.Max.X)
+		return seen.GoesOn(false, last.Max.X)
 	}
-	return through(down, last.Max.Y)
+	return seen.GoesOn(true, last.Max.Y)
 }
 
 // cutLines are the lines along which a sheet is cut, by their direction and number, and the

@@ -1,6 +1,7 @@
 package sheet_test
 
 import (
+	"image"
 	"math"
 	"os"
 	"sync"
@@ -8,7 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"damselfly.example/damselfly/internal/core/sheet"
+	"damselfly.example/damselfly/internal/core/sheet/guess"
 )
 
 // seen is a grid that was looked at, and whether it is right.
@@ -95,7 +96,8 @@ func TestWeightsAreLearnt(t *testing.T) {
 				s := drawStyled(t, style, from+seed)
 				var grids []seen
 				found := false
-				for _, g := range sheet.FactsOf(s.picture) {
+				_, lossy := s.picture.(*image.YCbCr)
+				for _, g := range guess.FactsOf(s.picture, lossy) {
 					is := s.right(g.Grid)
 					found = found || is
 					grids = append(grids, seen{g.Facts, is})
@@ -110,7 +112,7 @@ func TestWeightsAreLearnt(t *testing.T) {
 	}
 	all.Wait()
 	assert.Greater(t, len(sheets)*100, each*len(styles)*93, "the right grid is among those that are looked at")
-	learnt := learn(sheets, sheet.Weights(), 200)
-	t.Logf("of %d sheets: doubt %.3f, and %.3f with %.2f", len(sheets), doubt(sheets, sheet.Weights()), doubt(sheets, learnt), learnt)
-	assert.Less(t, doubt(sheets, sheet.Weights()), doubt(sheets, learnt)+0.12)
+	learnt := learn(sheets, guess.Weights(), 200)
+	t.Logf("of %d sheets: doubt %.3f, and %.3f with %.2f", len(sheets), doubt(sheets, guess.Weights()), doubt(sheets, learnt), learnt)
+	assert.Less(t, doubt(sheets, guess.Weights()), doubt(sheets, learnt)+0.12)
 }

@@ -219,7 +219,7 @@ func (a *API) describe(router chi.Router) huma.API {
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	switch {
-	case strings.HasSuffix(t.PkgPath(), "core/sheet"):
+	case strings.Contains(t.PkgPath(), "core/sheet"):
 		return "Sheet" + name
 	}
 	return name

@@ -1,14 +1,9 @@
-package sheet
+package guess
 
 import (
 	"cmp"
 	"slices"
 )
-
-// even reports whether a grid's margin is the same on all sides, and its gutters the same both ways: that is no chance.
-func (g Grid) even() bool {
-	return slices.Max(g.Margin[:])-slices.Min(g.Margin[:]) <= nearBy && (g.Columns == 1 || g.Rows == 1 || abs(g.Gutter[0]-g.Gutter[1]) <= nearBy)
-}
 
 // withOtherEdges moves the likeliest reading's edges to where they are seen faintly, where a lossy picture does not show all of
 // them. If they are not, what else they may be follows: its cells as they were before they were widened to the middle of gutters,
@@ -30,7 +25,7 @@ func (c closer) withOtherEdges(readings []reading) []reading {
 	}
 	with := []reading{lead}
 	known := func(p pair) bool {
-		return slices.ContainsFunc(with, func(r reading) bool { return r.grid().near(p.grid()) })
+		return slices.ContainsFunc(with, func(r reading) bool { return r.grid().Near(p.grid()) })
 	}
 	for _, p := range others {
 		if !known(p.pair) {
@@ -53,7 +48,7 @@ func (c closer) withOtherEdges(readings []reading) []reading {
 func (c closer) evened(p pair) (best parted, is bool) {
 	var most float64
 	for _, margin := range p.grid().Margin {
-		if p.grid().sidesWith(margin) < 2 {
+		if p.grid().SidesWith(margin) < 2 {
 			continue
 		}
 		for _, gutter := range p.gutters() {
@@ -67,16 +62,6 @@ func (c closer) evened(p pair) (best parted, is bool) {
 		}
 	}
 	return best, is
-}
-
-// sidesWith is how many sides have a margin, but for some pixels.
-func (g Grid) sidesWith(margin int) (n int) {
-	for _, side := range g.Margin {
-		if abs(side-margin) <= nearBy {
-			n++
-		}
-	}
-	return n
 }
 
 // gutters are those of the directions in which there are any.

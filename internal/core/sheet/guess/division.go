@@ -1,10 +1,12 @@
-package sheet
+package guess
 
 import (
 	"cmp"
 	"maps"
 	"math"
 	"slices"
+
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 )
 
 // division is a way to part the lines of a picture.
@@ -14,16 +16,16 @@ type division struct {
 	of                    int     // which of the gutters' colours
 	size                  float64 // of a part
 	weight                float64
-	ground                colour // of margins and gutters
-	rim                   int    // how wide the plain band is with which the picture begins
-	rimGround             colour
+	ground                pixels.Colour // of margins and gutters
+	rim                   int           // how wide the plain band is with which the picture begins
+	rimGround             pixels.Colour
 }
 
 func (d division) trimmed() bool { return d.before+d.after+d.gutter > 0 }
 
 // keeps reports whether the cells begin with a ground that is left out elsewhere.
-func (d division) keeps(ground colour) bool {
-	return d.rim-d.before > 2 && apartBy(ground, d.rimGround) < groundShade
+func (d division) keeps(ground pixels.Colour) bool {
+	return d.rim-d.before > 2 && pixels.ApartBy(ground, d.rimGround) < groundShade
 }
 
 // wanted is what is given of how lines are parted.
@@ -126,15 +128,15 @@ func (p *lines) rims(given wanted) (all []division) {
 	add(division{before: p.leading, after: p.ending})
 	add(division{before: least, after: least})
 	last := p.ground[len(p.ground)-1]
-	if p.leading > 0 && p.ending > 0 && apartBy(p.ground[0], last) >= 2*p.shade { // one may be a margin, and the other the cards' own
+	if p.leading > 0 && p.ending > 0 && pixels.ApartBy(p.ground[0], last) >= 2*p.shade { // one may be a margin, and the other the cards' own
 		add(division{before: p.leading})
 		add(division{after: p.ending})
 	}
 	for g, shade := range p.gutterColours() {
-		outside := p.leading > 0 && apartBy(shade, p.ground[0]) < 2*p.shade || p.ending > 0 && apartBy(shade, last) < 2*p.shade // it is the margins', too
+		outside := p.leading > 0 && pixels.ApartBy(shade, p.ground[0]) < 2*p.shade || p.ending > 0 && pixels.ApartBy(shade, last) < 2*p.shade // it is the margins', too
 		widths := p.widths(g)
 		for _, c := range p.crossing {
-			if apartBy(c.shade, shade) < 2*p.shade && !slices.Contains(widths, c.width) {
+			if pixels.ApartBy(c.shade, shade) < 2*p.shade && !slices.Contains(widths, c.width) {
 				widths = append(widths, c.width)
 			}
 		}
@@ -159,7 +161,7 @@ func (p *lines) afterPeriods(gutter, of int) int {
 	var begins []float64
 	from := p.leading
 	for _, b := range p.inner {
-		if b.to-b.from >= gutter-2 && apartBy(p.ground[b.from], p.colours[of]) < 2*p.shade {
+		if b.to-b.from >= gutter-2 && pixels.ApartBy(p.ground[b.from], p.colours[of]) < 2*p.shade {
 			begins = append(begins, float64(b.to-from))
 			from = b.to
 		}
@@ -174,18 +176,18 @@ func (p *lines) afterPeriods(gutter, of int) int {
 
 // gutterColours are the colours that gutters may have: that of the margins, those of the bands that are widest together, and
 // those that have most bands of one width, for thin gutters are not wide together.
-func (p *lines) gutterColours() []colour {
+func (p *lines) gutterColours() []pixels.Colour {
 	if p.colours != nil {
 		return p.colours
 	}
 	var counts, times []int
 	if p.leading >= 3 {
-		p.colours, counts, times = []colour{p.ground[0]}, []int{2 * len(p.plain)}, []int{0}
+		p.colours, counts, times = []pixels.Colour{p.ground[0]}, []int{2 * len(p.plain)}, []int{0}
 	}
 	type width struct{ colour, lines int }
 	widths := map[width]int{}
 	for _, b := range p.inner {
-		at := slices.IndexFunc(p.colours, func(c colour) bool { return apartBy(c, p.ground[b.from]) < 2*p.shade })
+		at := slices.IndexFunc(p.colours, func(c pixels.Colour) bool { return pixels.ApartBy(c, p.ground[b.from]) < 2*p.shade })
 		if at < 0 {
 			at = len(p.colours)
 			p.colours, counts, times = append(p.colours, p.ground[b.from]), append(counts, 0), append(times, 0)
@@ -195,7 +197,7 @@ func (p *lines) gutterColours() []colour {
 			widths[w]++
 			times[at] = max(times[at], widths[w])
 		}
-		if p.ground[b.from].clear() { // where one looks through the whole picture is no card
+		if p.ground[b.from].Clear() { // where one looks through the whole picture is no card
 			counts[at] += len(p.plain)
 		}
 	}
@@ -204,7 +206,7 @@ func (p *lines) gutterColours() []colour {
 		frequent[i] = i
 	}
 	slices.SortStableFunc(frequent, func(a, b int) int { return cmp.Compare(counts[b], counts[a]) })
-	colours := make([]colour, 0, mostColours+mostRecurring)
+	colours := make([]pixels.Colour, 0, mostColours+mostRecurring)
 	for _, i := range frequent[:min(len(frequent), mostColours)] {
 		colours = append(colours, p.colours[i])
 	}
@@ -232,14 +234,14 @@ func (p *lines) usualWidths() (all []crossing) {
 // crossing is how wide gutters of a colour are among the lines that cross others.
 type crossing struct {
 	width int
-	shade colour
+	shade pixels.Colour
 }
 
 // widths are how wide bands of a gutters' colour are: those that come up most, and the widest.
 func (p *lines) widths(of int) []int {
 	counts := map[int]int{}
 	for _, b := range p.inner {
-		if width := b.to - b.from; width > 1 && apartBy(p.colours[of], p.ground[b.from]) < 2*p.shade {
+		if width := b.to - b.from; width > 1 && pixels.ApartBy(p.colours[of], p.ground[b.from]) < 2*p.shade {
 			counts[width]++
 		}
 	}
@@ -274,7 +276,7 @@ var gutterChances = [4]float64{0.6, 0.2, 0.1, 0.1}
 // weigh is the weight of a way to part the lines: of each cut, or gutter, how much likelier
 // what it meets is than by chance, and how evenly what is printed is inset.
 func (p *lines) weigh(d division) (weight float64) {
-	if d.gutter > 0 && !d.ground.clear() && abs(d.before+d.after-d.gutter) <= 1+8/(d.gutter+4) {
+	if d.gutter > 0 && !d.ground.Clear() && abs(d.before+d.after-d.gutter) <= 1+8/(d.gutter+4) {
 		// It may as well be the cards' own rims: what is left of one at an end is right at the other.
 		return p.weigh(division{n: d.n, size: float64(len(p.plain)) / float64(d.n)}) - 4.5
 	}
@@ -342,7 +344,7 @@ func (p *lines) frames(d division) (n int) {
 	for i := 1; i < d.n; i++ {
 		at := int(math.Round(float64(d.before) + float64(i)*d.size))
 		b := p.band[min(at, len(p.band)-1)]
-		if b.to > 0 && abs(b.to-at-(p.leading-d.before)) <= 1 && abs(at-b.from-(p.ending-d.after)) <= 1 && apartBy(p.ground[b.from], p.ground[0]) < 2*p.shade {
+		if b.to > 0 && abs(b.to-at-(p.leading-d.before)) <= 1 && abs(at-b.from-(p.ending-d.after)) <= 1 && pixels.ApartBy(p.ground[b.from], p.ground[0]) < 2*p.shade {
 			n++
 		}
 	}
@@ -356,7 +358,7 @@ func (p *lines) wideBands(d division, gap int) int {
 	}
 	n := -(d.n - 1)
 	for _, b := range p.inner {
-		if b.to-b.from >= gap-2 && apartBy(p.ground[b.from], p.colours[d.of]) < 2*p.shade {
+		if b.to-b.from >= gap-2 && pixels.ApartBy(p.ground[b.from], p.colours[d.of]) < 2*p.shade {
 			n++
 		}
 	}
@@ -443,7 +445,7 @@ func (p *lines) gutterAt(from, width, of int) int {
 	}
 	first, last := p.band[middle].from, p.band[middle].to
 	switch {
-	case !p.plain[middle], first > from+2, last < from+width-2, apartBy(p.ground[middle], p.colours[of]) >= 2*p.shade:
+	case !p.plain[middle], first > from+2, last < from+width-2, pixels.ApartBy(p.ground[middle], p.colours[of]) >= 2*p.shade:
 		return 3
 	case last > from+width+2:
 		return 2

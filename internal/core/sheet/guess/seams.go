@@ -1,8 +1,10 @@
-package sheet
+package guess
 
 import (
 	"math"
 	"slices"
+
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 )
 
 // seams says of every run of every line what a cut before that line would meet there.
@@ -12,19 +14,19 @@ type seams struct {
 	parts, printed []int32 // in how many runs one picture ends and another begins, and how many are not of a ground: summed over all lines and runs before
 }
 
-func newSeams(b *blocks, grounds []colour, lossy float64) *seams {
+func newSeams(b *blocks, grounds []pixels.Colour, lossy float64) *seams {
 	n := len(b.means) / b.runs
 	s := &seams{blocks: b, lines: n, runs: b.runs, parts: make([]int32, (n+1)*(b.runs+1)), printed: make([]int32, (n+1)*(b.runs+1))}
 	near := max(leastNear*lossy, 2.2*b.noise(n))
 	stripes := b.stripes(n)
-	ground := func(c colour) bool {
-		return c.clear() || slices.ContainsFunc(grounds, func(g colour) bool { return looksLike(c, g, lossy) })
+	ground := func(c pixels.Colour) bool {
+		return c.Clear() || slices.ContainsFunc(grounds, func(g pixels.Colour) bool { return looksLike(c, g, lossy) })
 	}
 	for x := range n {
 		own, before, after := b.line(x), b.line(max(x-2, 0)), b.line(min(x+1, n-1))
 		var parts, printed int32
 		for i := range b.runs {
-			if x > 0 && apartBy(before[i], after[i]) > near {
+			if x > 0 && pixels.ApartBy(before[i], after[i]) > near {
 				parts++
 			}
 			if !ground(own[i]) && !stripes[i].has(own[i], lossy) {

@@ -1,19 +1,22 @@
-package sheet
+// Package guess reads off a picture how cards lie on it. docs/grids.md tells how.
+package guess
 
 import (
 	"cmp"
 	"image"
 	"math"
 	"slices"
+
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 )
 
 // Guessed is a grid read off a picture. Confidence is from 0 to 1; what is
 // under Sure should be looked at.
 type Guessed struct {
-	Grid
+	pixels.Grid
 	Confidence float64 `json:"confidence"`
-	rims       bool    // it leaves out plain rims that the best guess keeps: the cards' own, or the sheet's
-	smeared    bool    // some edges of its cells are not to be seen, and what is to be seen was saved with loss
+	Rims       bool    `json:"-"` // it leaves out plain rims that the best guess keeps: the cards' own, or the sheet's
+	Smeared    bool    `json:"-"` // some edges of its cells are not to be seen, and what is to be seen was saved with loss
 }
 
 // Sure is the confidence from which a guess is taken at its word.
@@ -26,35 +29,51 @@ const (
 	leastFor = 24 // pixels of a cell
 )
 
-// Guess reads a grid off a picture, as far as it is not given: columns, rows, margin and
+// Seen is what a picture shows: the grids that it looks like, and what lies along its lines.
+type Seen struct {
+	Guesses      []Guessed // the best first; there is always one
+	across, down lines
+}
+
+// GoesOn reports whether what is printed goes on from one side of a line of pixels to the other: a column, or a row.
+func (s Seen) GoesOn(row bool, at int) bool {
+	p := &s.across
+	if row {
+		p = &s.down
+	}
+	return at > 0 && at < len(p.meets) && p.best(at) <= some
+}
+
+// Look reads a grid off a picture, as far as it is not given: columns, rows, margin and
 // gutter that are zero are guessed. The best guess comes first; there is always one, if only
-// 1 × 1 with little confidence.
+// 1 × 1 with little confidence. Of a picture that was saved with loss, what lies beside an edge may be smeared. It ends with the error
+// of stopped soon after that gives one: whoever wanted to know has left.
 //
 // Every way to part the picture's columns, and its rows, is weighed by what its cuts
 // meet: how much likelier that is for cuts between cards than for cuts at any place of this
 // picture. The weights are logarithms of chances, so that those of columns and rows add up. The
-// likeliest grids are then looked at cell by cell.
-func Guess(sheet image.Image, given Grid) []Guessed {
-	across, down, _ := readLines(sheet, never)
-	all, _ := guess(sheet.Bounds().Size(), across, down, given, never)
-	return all
+// likeliest grids are then looked at cell by cell. docs/grids.md tells it at length.
+func Look(picture image.Image, savedWithLoss bool, given pixels.Grid, stopped func() error) (Seen, error) {
+	across, down, err := readLines(picture, savedWithLoss, stopped)
+	if err != nil {
+		return Seen{}, err
+	}
+	guesses, err := guess(picture.Bounds().Size(), across, down, given, stopped)
+	return Seen{guesses, across, down}, err
 }
 
-// never is of what is not stopped.
-func never() error { return nil }
-
-// guess ends with the error of stopped once it gives one: whoever wanted to know has left.
-func guess(size image.Point, across, down lines, given Grid, stopped func() error) ([]Guessed, error) {
-	if given.partly(size) != nil {
-		given = Grid{} // it is refused where it is used
+// guess weighs what there may be, the likeliest first.
+func guess(size image.Point, across, down lines, given pixels.Grid, stopped func() error) ([]Guessed, error) {
+	if given.Partly(size) != nil {
+		given = pixels.Grid{} // it is refused where it is used
 	}
 	likely := likeliest(size, across, down, given)
 	if len(likely) == 0 {
-		return []Guessed{{Grid: Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}, nil
+		return []Guessed{{Grid: pixels.Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}, nil
 	}
 	weighed := make([]parted, 0, len(likely))
 	closer := newCloser(size, across, down)
-	edgesGiven := given.Margin != (Margin{}) || given.Gutter != (Gutter{})
+	edgesGiven := given.Margin != (pixels.Margin{}) || given.Gutter != (pixels.Gutter{})
 	looked, err := closer.lookAll(likely, stopped)
 	if err != nil {
 		return nil, err
@@ -68,7 +87,7 @@ func guess(size image.Point, across, down lines, given Grid, stopped func() erro
 		if closer.showsThinGutters(l.parted) {
 			g.through = 0 // what is smeared over them seems to go on
 		}
-		g.smeared = across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().even())
+		g.smeared = across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().Even())
 		weighed = append(weighed, g)
 	}
 	readings := leading(readingsOf(weighed), &across, &down)
@@ -91,17 +110,17 @@ type parted struct {
 	tight   pair    // what it was before its cells were widened to the middle of gutters; none if they were not
 }
 
-func (p pair) grid() Grid {
-	return Grid{
-		Columns: p.columns.n, Rows: p.rows.n, Gutter: Gutter{p.columns.gutter, p.rows.gutter},
-		Margin: Margin{left: p.columns.before, right: p.columns.after, top: p.rows.before, bottom: p.rows.after},
+func (p pair) grid() pixels.Grid {
+	return pixels.Grid{
+		Columns: p.columns.n, Rows: p.rows.n, Gutter: pixels.Gutter{p.columns.gutter, p.rows.gutter},
+		Margin: pixels.Margin{pixels.Left: p.columns.before, pixels.Right: p.columns.after, pixels.Top: p.rows.before, pixels.Bottom: p.rows.after},
 	}
 }
 
 // likeliest are the grids to look at, as what their cuts meet says.
-func likeliest(size image.Point, across, down lines, given Grid) (likely []parted) {
-	columns := across.divisions(wanted{given.Columns, given.Margin != Margin{}, given.Margin[left], given.Margin[right], given.Gutter != Gutter{}, given.Gutter[0]})
-	rows := down.divisions(wanted{given.Rows, given.Margin != Margin{}, given.Margin[top], given.Margin[bottom], given.Gutter != Gutter{}, given.Gutter[1]})
+func likeliest(size image.Point, across, down lines, given pixels.Grid) (likely []parted) {
+	columns := across.divisions(wanted{given.Columns, given.Margin != pixels.Margin{}, given.Margin[pixels.Left], given.Margin[pixels.Right], given.Gutter != pixels.Gutter{}, given.Gutter[0]})
+	rows := down.divisions(wanted{given.Rows, given.Margin != pixels.Margin{}, given.Margin[pixels.Top], given.Margin[pixels.Bottom], given.Gutter != pixels.Gutter{}, given.Gutter[1]})
 	var all []parted
 	for _, c := range columns {
 		for _, r := range rows {
@@ -117,7 +136,7 @@ func likeliest(size image.Point, across, down lines, given Grid) (likely []parte
 		if len(likely) == closely {
 			break
 		}
-		if !slices.ContainsFunc(likely, func(l parted) bool { return l.grid().near(p.grid()) }) {
+		if !slices.ContainsFunc(likely, func(l parted) bool { return l.grid().Near(p.grid()) }) {
 			likely = append(likely, p)
 		}
 	}
@@ -138,7 +157,7 @@ func best(readings []reading, across, down *lines) (all []Guessed) {
 			g.Confidence = min(g.Confidence, single)
 		}
 		if i == 0 && r.smeared {
-			g.smeared = g.Confidence >= Sure // else more is not sure than its edges
+			g.Smeared = g.Confidence >= Sure // else more is not sure than its edges
 			g.Confidence = math.Round(100*mostSmeared*g.Confidence) / 100
 		}
 		if g.Confidence > 0 || len(all) == 0 {
@@ -146,7 +165,7 @@ func best(readings []reading, across, down *lines) (all []Guessed) {
 		}
 	}
 	if i := slices.IndexFunc(readings, func(r reading) bool { return r.keepsNoRim(readings[0], across, down) }); i > 0 {
-		g := Guessed{Grid: readings[i].grid(), Confidence: math.Round(100*readings[i].share) / 100, rims: true}
+		g := Guessed{Grid: readings[i].grid(), Confidence: math.Round(100*readings[i].share) / 100, Rims: true}
 		if at := slices.IndexFunc(all, func(other Guessed) bool { return other.Grid == g.Grid }); at >= 0 {
 			all[at] = g
 		} else {
@@ -167,7 +186,7 @@ func (r reading) keepsNoRim(other reading, across, down *lines) bool {
 
 // allInside reports whether all parts begin later and end earlier than those of another division.
 func (d division) allInside(other division) bool {
-	return d.before-other.before > nearBy && d.after-other.after > nearBy && (d.n == 1 || d.gutter-other.gutter > 2*nearBy)
+	return d.before-other.before > pixels.NearBy && d.after-other.after > pixels.NearBy && (d.n == 1 || d.gutter-other.gutter > 2*pixels.NearBy)
 }
 
 // readingsOf are the grids that differ by more than some pixels, with their shares of all chances, the likeliest first.
@@ -175,7 +194,7 @@ func readingsOf(weighed []parted) (all []reading) {
 	slices.SortStableFunc(weighed, func(a, b parted) int { return cmp.Compare(b.weight, a.weight) })
 	sum := 0.0
 	for _, p := range weighed {
-		if !slices.ContainsFunc(all, func(r reading) bool { return r.grid().near(p.grid()) }) {
+		if !slices.ContainsFunc(all, func(r reading) bool { return r.grid().Near(p.grid()) }) {
 			share := math.Exp(p.weight - weighed[0].weight)
 			all = append(all, reading{p, share})
 			sum += share
@@ -227,18 +246,6 @@ const mostSmeared = 0.6
 // mostThrough is the share of cuts that may go through what is printed where a grid is sure.
 const mostThrough = 0.5
 
-// nearBy is how many pixels grids differ by that are as good as the same.
-const nearBy = 2
-
-// near reports whether two grids cut the same cards out, but for some pixels.
-func (g Grid) near(other Grid) bool {
-	off := max(abs(g.Gutter[0]-other.Gutter[0]), abs(g.Gutter[1]-other.Gutter[1]))
-	for side := range g.Margin {
-		off = max(off, abs(g.Margin[side]-other.Margin[side]))
-	}
-	return g.Columns == other.Columns && g.Rows == other.Rows && off <= nearBy
-}
-
 // cardShape is how much a cell is shaped like a card.
 func cardShape(w, h float64) float64 {
 	ratio := min(w, h) / max(w, h)
@@ -254,7 +261,7 @@ func cardShape(w, h float64) float64 {
 // alikeRims is how well columns and rows agree in how cards are set apart: where one direction
 // leaves a ground out, so does the other where it begins with that ground.
 func alikeRims(c, r division, lossy float64) float64 {
-	if c.trimmed() && r.trimmed() && apartBy(c.ground, r.ground) > 2*groundShade*lossy {
+	if c.trimmed() && r.trimmed() && pixels.ApartBy(c.ground, r.ground) > 2*groundShade*lossy {
 		return -8
 	}
 	if c.trimmed() && r.keeps(c.ground) || r.trimmed() && c.keeps(r.ground) {

@@ -1,9 +1,11 @@
-package sheet
+package guess
 
 import (
 	"image"
 	"math"
 	"slices"
+
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 )
 
 // lines says of every line of pixels of a picture, in one direction, what a cut along it
@@ -11,14 +13,14 @@ import (
 type lines struct {
 	plain    []bool               // nothing but one colour, specks aside
 	striped  []bool               // it is plain but for stripes, and something may lie on it at an end
-	ground   []colour             // the colour that most of a line has
+	ground   []pixels.Colour      // the colour that most of a line has
 	meets    []meeting            // what a cut before the line meets
 	met      [kinds][]int         // how many cuts before a line meet each
 	edges    []float64            // how much differs from one side to the other
 	leading  int                  // how wide the plain band at the beginning is
 	ending   int                  // and at the end
 	seen     map[[2]int]*[4][]int // gutters, by their widths and colours
-	colours  []colour             // that gutters may have
+	colours  []pixels.Colour      // that gutters may have
 	crossing []crossing           // how wide gutters are among the lines that cross these
 	shade    float64              // how far the colours of one band lie apart
 	band     []band               // the plain band that a line is in; none if it is not plain
@@ -51,12 +53,12 @@ const (
 	points      = 144  // at how many points lines are compared at most; each is the mean of the pixels around it
 )
 
-// readLines reads the columns and the rows of a picture, until it is stopped.
-func readLines(sheet image.Image, stopped func() error) (across, down lines, err error) {
+// readLines reads the columns and the rows of a picture, until it is stopped. What was saved with loss is smeared beside edges.
+func readLines(sheet image.Image, savedWithLoss bool, stopped func() error) (across, down lines, err error) {
 	size := sheet.Bounds().Size()
 	columns, rows := newBlocks(size.X, size.Y), newBlocks(size.Y, size.X)
-	row := make([]colour, size.X)
-	read := rowReader(sheet)
+	row := make([]pixels.Colour, size.X)
+	read := pixels.RowReader(sheet)
 	for y := range size.Y {
 		if y%64 == 0 {
 			if err := stopped(); err != nil {
@@ -78,7 +80,7 @@ func readLines(sheet image.Image, stopped func() error) (across, down lines, err
 	columns.divide(size.Y)
 	rows.divide(size.X)
 	lossy := 1.0
-	if savedWithLoss(sheet) {
+	if savedWithLoss {
 		lossy = 2
 	}
 	columns.findRims(lossy)
@@ -95,17 +97,17 @@ type blocks struct {
 	step          int // pixels a run
 	every         int // of so many pixels of a run one is read
 	runs          int
-	means         []colour
+	means         []pixels.Colour
 	before, after int // how wide the plain bands at the ends are
 }
 
 func newBlocks(lines, length int) *blocks {
 	step := max(1, (length+points-1)/points)
 	runs := (length + step - 1) / step
-	return &blocks{step: step, every: max(1, step/4), runs: runs, means: make([]colour, lines*runs)}
+	return &blocks{step: step, every: max(1, step/4), runs: runs, means: make([]pixels.Colour, lines*runs)}
 }
 
-func (b *blocks) add(line, along int, c *colour) {
+func (b *blocks) add(line, along int, c *pixels.Colour) {
 	sum := &b.means[line*b.runs+along/b.step]
 	sum[0] += c[0]
 	sum[1] += c[1]
@@ -113,7 +115,7 @@ func (b *blocks) add(line, along int, c *colour) {
 	sum[3] += c[3]
 }
 
-func (b *blocks) line(n int) []colour { return b.means[n*b.runs : (n+1)*b.runs] }
+func (b *blocks) line(n int) []pixels.Colour { return b.means[n*b.runs : (n+1)*b.runs] }
 
 // findRims finds how wide the plain bands at the ends are, cut marks aside.
 func (b *blocks) findRims(lossy float64) {
@@ -123,7 +125,7 @@ func (b *blocks) findRims(lossy float64) {
 		width := 0
 		for x := from; plain && x >= 0 && x < n; x += step {
 			other, is := groundOf(b.line(x), nil, lossy, b.step)
-			if !is || apartBy(ground, other) > bandShade*lossy {
+			if !is || pixels.ApartBy(ground, other) > bandShade*lossy {
 				break
 			}
 			width++
@@ -145,19 +147,19 @@ func (b *blocks) inside() [2]float64 {
 // stripe is a run that has one colour in most lines: all cards' banner, or their paper. It says
 // nothing about where cards end.
 type stripe struct {
-	colour colour
+	colour pixels.Colour
 	is     bool
 }
 
-func (s stripe) has(c colour, lossy float64) bool {
-	return s.is && apartBy(s.colour, c) <= groundShade*lossy
+func (s stripe) has(c pixels.Colour, lossy float64) bool {
+	return s.is && pixels.ApartBy(s.colour, c) <= groundShade*lossy
 }
 
 // stripeShare is the share of the lines that a stripe goes through.
 const stripeShare = 0.5
 
 func (b *blocks) stripes(n int) []stripe {
-	all, along := make([]stripe, b.runs), make([]colour, n)
+	all, along := make([]stripe, b.runs), make([]pixels.Colour, n)
 	for i := range all {
 		for x := range along {
 			along[x] = b.line(x)[i]
@@ -165,7 +167,7 @@ func (b *blocks) stripes(n int) []stripe {
 		ground, _ := groundOf(along, nil, 1, 0)
 		same := 0
 		for _, c := range along {
-			if apartBy(c, ground) <= groundShade {
+			if pixels.ApartBy(c, ground) <= groundShade {
 				same++
 			}
 		}
@@ -176,10 +178,10 @@ func (b *blocks) stripes(n int) []stripe {
 
 // endsAt is where the tail of two lines begins, in which neither shows anything: the last row
 // of a sheet may be filled in part.
-func endsAt(left, right []colour, lossy float64) int {
+func endsAt(left, right []pixels.Colour, lossy float64) int {
 	last := len(left)
 	for i := len(left) - 1; i >= max(1, len(left)*2/5); i-- {
-		if apartBy(left[i], left[len(left)-1]) > groundShade*lossy || apartBy(right[i], left[len(left)-1]) > groundShade*lossy {
+		if pixels.ApartBy(left[i], left[len(left)-1]) > groundShade*lossy || pixels.ApartBy(right[i], left[len(left)-1]) > groundShade*lossy {
 			break
 		}
 		last = i
@@ -197,10 +199,10 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 	if last-first < 4 {
 		first, last = 0, b.runs
 	}
-	p := lines{plain: make([]bool, n), striped: make([]bool, n), ground: make([]colour, n), meets: make([]meeting, n), edges: make([]float64, n), shade: bandShade * lossy}
+	p := lines{plain: make([]bool, n), striped: make([]bool, n), ground: make([]pixels.Colour, n), meets: make([]meeting, n), edges: make([]float64, n), shade: bandShade * lossy}
 	near := max(leastNear*lossy, 2.2*b.noise(n))
 	goesOn, parts := make([]float64, n), make([]float64, n)
-	line := func(x int) []colour { return b.line(x)[first:last] }
+	line := func(x int) []pixels.Colour { return b.line(x)[first:last] }
 	stripes := b.stripes(n)[first:last]
 	for x := range n {
 		own := line(x)
@@ -226,11 +228,11 @@ func (b *blocks) lines(inside [2]float64, lossy float64) lines {
 		for i := range to {
 			p.edges[x] += edgeBetween(left[i], right[i], lossy) * each
 			switch {
-			case apartBy(before[i], after[i]) > near:
+			case pixels.ApartBy(before[i], after[i]) > near:
 				parts[x] += each
-			case before[i].clear() && after[i].clear():
+			case before[i].Clear() && after[i].Clear():
 				// nothing is printed there
-			case apartBy(before[i], ground) > groundShade*lossy && apartBy(after[i], ground) > groundShade*lossy && !stripes[i].has(before[i], lossy):
+			case pixels.ApartBy(before[i], ground) > groundShade*lossy && pixels.ApartBy(after[i], ground) > groundShade*lossy && !stripes[i].has(before[i], lossy):
 				goesOn[x] += each
 			}
 		}
@@ -268,7 +270,7 @@ func (b *blocks) noise(n int) float64 {
 	var apart []float64
 	for x := 1; x < n; x += 1 + n/300 {
 		for i := 0; i < b.runs; i += 1 + b.runs/60 {
-			apart = append(apart, apartBy(b.line(x - 1)[i], b.line(x)[i]))
+			apart = append(apart, pixels.ApartBy(b.line(x - 1)[i], b.line(x)[i]))
 		}
 	}
 	if len(apart) == 0 {
@@ -276,48 +278,6 @@ func (b *blocks) noise(n int) float64 {
 	}
 	slices.Sort(apart)
 	return apart[len(apart)/2]
-}
-
-// groundOf is the colour that most runs of a line have, and whether nearly all have it. Where cuts may be marked, marks are left
-// out: marked is how many pixels a run has there, or 0.
-func groundOf(line []colour, stripes []stripe, lossy float64, marked int) (ground colour, plain bool) {
-	var histogram [4096]uint16
-	bin := func(c colour) int { return int(c[0])>>4<<8 | int(c[1])>>4<<4 | int(c[2])>>4 }
-	most := bin(line[0])
-	for _, c := range line {
-		k := bin(c)
-		if histogram[k]++; histogram[k] > histogram[most] {
-			most = k
-		}
-	}
-	n := float32(0)
-	for _, c := range line {
-		if bin(c) == most {
-			for i := range c {
-				ground[i] += c[i]
-			}
-			n++
-		}
-	}
-	for i := range ground {
-		ground[i] /= n
-	}
-	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
-	tint, strongest := 0.0, 0.0   // of those, in pixels of full colour
-	for i, c := range line {
-		if long++; c.clear() || looksLike(c, ground, lossy) || stripes != nil && stripes[i].has(c, lossy) {
-			long, tint = 0, 0
-			continue
-		}
-		off++
-		longest = max(longest, long)
-		tint += tintOf(c, ground) / 255 * float64(marked)
-		strongest = max(strongest, tint)
-	}
-	if marked > 0 && longest <= markLong && strongest <= markTint {
-		return ground, float64(off) <= marksShare*float64(len(line))
-	}
-	return ground, float64(off) <= specksShare*float64(len(line))
 }
 
 // sort tells the kinds of meetings apart, by what is usual on the picture.
@@ -365,7 +325,7 @@ func (p *lines) best(x int) meeting {
 
 // oneBand reports whether two lines are plain and of one colour.
 func (p *lines) oneBand(line, other int) bool {
-	return p.plain[line] && p.plain[other] && p.striped[line] == p.striped[other] && apartBy(p.ground[line], p.ground[other]) < p.shade
+	return p.plain[line] && p.plain[other] && p.striped[line] == p.striped[other] && pixels.ApartBy(p.ground[line], p.ground[other]) < p.shade
 }
 
 const bandShade = 6.0
@@ -401,11 +361,11 @@ func (p *lines) findEnds() {
 
 // edgeBetween is how much of an edge lies between two colours. A lossy picture keeps brightness in its place, and
 // smears what is colour alone over pixels beside it.
-func edgeBetween(a, b colour, lossy float64) float64 {
+func edgeBetween(a, b pixels.Colour, lossy float64) float64 {
 	if lossy > 1 {
-		return math.Abs(a.shade()-b.shade()) + 0.25*apartBy(a, b)
+		return math.Abs(a.Shade()-b.Shade()) + 0.25*pixels.ApartBy(a, b)
 	}
-	return apartBy(a, b)
+	return pixels.ApartBy(a, b)
 }
 
 // mostBlurred is how many lines between two bands may belong to neither.
@@ -430,7 +390,7 @@ func (p *lines) edgeNear(line int) float64 {
 func (p *lines) joinBands() {
 	for to := 1; to < len(p.band); to++ {
 		before, after := p.band[to-1], p.band[to]
-		if before.to != to || after.from != to || min(to-before.from, after.to-to) > ringing || p.edges[to] > max(smearedEdge, smearedShare*p.edgeNear(to)) || apartBy(p.ground[to-1], p.ground[to]) > smearedShade {
+		if before.to != to || after.from != to || min(to-before.from, after.to-to) > ringing || p.edges[to] > max(smearedEdge, smearedShare*p.edgeNear(to)) || pixels.ApartBy(p.ground[to-1], p.ground[to]) > smearedShade {
 			continue
 		}
 		ground, joined := p.ground[to-1], band{before.from, after.to}
@@ -482,7 +442,7 @@ func (p *lines) nextEdge(from, beyond, step int) int {
 		if x < 1 || x >= len(p.band)-1 {
 			break
 		}
-		if b := p.band[x]; b.to-b.from > mostBlurred && apartBy(p.ground[x], p.ground[from]) > groundShade {
+		if b := p.band[x]; b.to-b.from > mostBlurred && pixels.ApartBy(p.ground[x], p.ground[from]) > groundShade {
 			at := max(beyond, beyond-step) // the line before which the other band begins or ends
 			for y := at; y != max(x, x-step)+step; y += step {
 				if p.edges[y] > p.edges[at] {
@@ -536,3 +496,37 @@ func variance(values []float64) float64 {
 }
 
 func abs(n int) int { return max(n, -n) }
+
+// Bounds of what looks like a ground in a lossy picture: what lies beside it colours it more than it lights it.
+const (
+	coloured = 40.0
+	lit      = 6.0
+)
+
+// looksLike reports whether a colour is a ground's.
+func looksLike(c, ground pixels.Colour, lossy float64) bool {
+	apart := pixels.ApartBy(c, ground)
+	return apart <= groundShade*lossy || lossy > 1 && apart <= coloured && c[3] == ground[3] && math.Abs(c.Shade()-ground.Shade()) <= lit
+}
+
+// groundOf is the colour that most runs of a line have, and whether nearly all have it. Where cuts may be marked, marks are left
+// out: marked is how many pixels a run has there, or 0.
+func groundOf(line []pixels.Colour, stripes []stripe, lossy float64, marked int) (ground pixels.Colour, plain bool) {
+	ground = pixels.MainOf(line)
+	off, long, longest := 0, 0, 0 // runs that are not of the ground, and how many of them one after the other
+	tint, strongest := 0.0, 0.0   // of those, in pixels of full colour
+	for i, c := range line {
+		if long++; c.Clear() || looksLike(c, ground, lossy) || stripes != nil && stripes[i].has(c, lossy) {
+			long, tint = 0, 0
+			continue
+		}
+		off++
+		longest = max(longest, long)
+		tint += pixels.TintOf(c, ground) / 255 * float64(marked)
+		strongest = max(strongest, tint)
+	}
+	if marked > 0 && longest <= markLong && strongest <= markTint {
+		return ground, float64(off) <= marksShare*float64(len(line))
+	}
+	return ground, float64(off) <= specksShare*float64(len(line))
+}

@@ -1,4 +1,4 @@
-package sheet
+package guess
 
 import "math"
 
@@ -87,7 +87,7 @@ func (s *seams) clearness(d division, strips [][2]int) (clear, rim float64) {
 			return
 		}
 		for _, c := range s.blocks.line(line)[runs[0]:runs[1]] {
-			into.add(c.shade())
+			into.add(c.Shade())
 		}
 	}
 	for _, runs := range strips {

@@ -1,4 +1,4 @@
-package sheet
+package guess
 
 import "math"
 
@@ -43,7 +43,7 @@ func (s *seams) stepWithin(room, parts int, strips [][2]int, line func(part, ins
 				for _, runs := range strips {
 					runs = withoutCorners(runs)
 					for _, c := range s.blocks.line(x)[runs[0]:runs[1]] {
-						shade.add(c.shade())
+						shade.add(c.Shade())
 					}
 				}
 			}

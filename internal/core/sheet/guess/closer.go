@@ -1,10 +1,12 @@
-package sheet
+package guess
 
 import (
 	"cmp"
 	"image"
 	"math"
 	"slices"
+
+	"damselfly.example/damselfly/internal/core/sheet/pixels"
 )
 
 // closely is how many of the likeliest grids are looked at cell by cell.
@@ -52,7 +54,7 @@ type closer struct {
 }
 
 func newCloser(size image.Point, across, down lines) closer {
-	var grounds []colour
+	var grounds []pixels.Colour
 	for _, p := range []*lines{&across, &down} {
 		if p.leading > 2 {
 			grounds = append(grounds, p.ground[0])
@@ -218,7 +220,7 @@ func (c closer) judge(g parted, columns, rows looks) looked {
 	}
 	f[oneWay] = g.oneWay()
 	f[blankBetween] = math.Log1p(float64(c.blankBetween(g, inRows, inColumns)))
-	if w, h := g.grid().usable(c.size); w%g.columns.n != 0 || h%g.rows.n != 0 {
+	if w, h := g.grid().Usable(c.size); w%g.columns.n != 0 || h%g.rows.n != 0 {
 		f[noWhole] = 1
 		if g.columns.trimmed() || g.rows.trimmed() {
 			f[noWhole] = 2

@@ -1,4 +1,4 @@
-package sheet
+package pixels
 
 import (
 	"encoding/json"
