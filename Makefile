@@ -23,16 +23,15 @@ stage = @tools/stage
 
 test: setup-test console/dist/index.html ## install what is missing, and run every check and test
 	@tools/stage --begin
-	$(stage) "Go: formatting and vet and staticcheck" $(MAKE) --no-print-directory vet
-	$(stage) "Known vulnerabilities" tools/vulnerabilities
-	$(stage) "Console: ESLint and TypeScript and Vitest" $(MAKE) --no-print-directory check-console
-	$(stage) "Descriptions of the API: the AsyncAPI parser and Redocly" $(MAKE) --no-print-directory apidocs
-	$(stage) "Properties of the core over many generated runs" $(MAKE) --no-print-directory test-core
-	$(stage) "Sheets: what is guessed right" $(MAKE) --no-print-directory test-sheets
+	$(stage) "Lint, types, Vitest, known vulnerabilities, descriptions of the API" $(together) vet vulnerabilities check-console apidocs
+	$(stage) "Properties of the core over many generated runs, and sheets" $(together) test-learnt test-sheets test-table test-sight test-linear
 	$(stage) "Go: everything with a real database and real sockets" $(MAKE) --no-print-directory test-service
 	$(stage) "Trials: the real program in a real browser" $(MAKE) --no-print-directory test-trial
-	$(stage) "Rooms under the race detector" $(MAKE) --no-print-directory test-race
+	$(stage) "Rooms under the race detector" $(together) test-race-rooms test-race-api
 	@tools/stage --summary
+
+# What takes one core each goes together, and what each says stays together.
+together = $(MAKE) --no-print-directory -j2 --output-sync=target
 
 vet:
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -d $$(git ls-files '*.go'); exit 1; }
@@ -43,11 +42,23 @@ vet:
 apidocs:
 	cd console && npm run --silent apidocs
 
-test-core:
+vulnerabilities:
+	tools/vulnerabilities
+
+test-table:
 	@mkdir -p build/stages
 	$(call tests,core) ./internal/core/table/... ./internal/core/steps -rapid.checks=2000 $(seed)
+
+test-sight:
+	@mkdir -p build/stages
 	$(call tests,sight) ./internal/core/sight -skip TestNothingIsLearnt -rapid.checks=6000 $(seed)
+
+test-linear:
+	@mkdir -p build/stages
 	$(call tests,linear) ./internal/trial/linear
+
+test-learnt:
+	@mkdir -p build/stages
 	$(call tests-told,learnt) ./internal/core/sight -run TestNothingIsLearnt -rapid.checks=30000 $(seed) -timeout 30m | grep -v '^=== '
 
 test-sheets:
@@ -62,9 +73,12 @@ test-trial:
 	@mkdir -p build/stages
 	$(call tests,trial) -timeout 30m ./internal/trial
 
-test-race:
+test-race-rooms:
 	@mkdir -p build/stages
 	DAMSELFLY_ACTS=3000 $(call tests,race-rooms) -race -timeout 30m ./internal/service/room ./client
+
+test-race-api:
+	@mkdir -p build/stages
 	$(call tests,race-api) -race -timeout 30m ./internal/service/api -run 'Socket|Ping|Waiting|HandedOn' -skip 'TheBytes' -rapid.checks=5
 
 check: console/node_modules/.package-lock.json console/dist/index.html ## what is quick, for work in hand: format, vet, lint, unit tests, small properties
@@ -129,4 +143,4 @@ bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
 	go build -buildvcs=auto -o $@ ./cmd/damselfly
 
-.PHONY: help demo build test vet apidocs test-core test-sheets test-service test-trial test-race check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test
+.PHONY: help demo build test vet apidocs vulnerabilities test-table test-sight test-linear test-learnt test-sheets test-service test-trial test-race-rooms test-race-api check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test
