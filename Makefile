@@ -71,7 +71,7 @@ test-service:
 
 test-trial:
 	@mkdir -p build/stages
-	$(call tests,trial) -timeout 30m ./internal/trial
+	$(call tests,trial) -timeout 30m -parallel 3 ./internal/trial
 
 test-race-rooms:
 	@mkdir -p build/stages
@@ -101,7 +101,7 @@ soak: ## let the property tests of the core run for long, with other choices eac
 	go test ./internal/core/table ./internal/core/sight ./internal/core/steps -rapid.checks=200000 -timeout 2h
 
 fuzz: ## let each fuzz target run for a minute
-	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/sheet:FuzzReadList core/deck:FuzzReadCSV core/deck:FuzzReadSpreadsheet core/deck:FuzzDrawText core/kit:FuzzRead core/kit:FuzzOpenZip; do \
+	@for target in core/table:FuzzReadAction core/steps:FuzzRead core/sheet:FuzzRead core/sheet:FuzzReadList core/deck:FuzzReadCSV core/deck:FuzzReadSpreadsheet core/deck:FuzzDrawText core/deck:FuzzReadSVG core/deck:FuzzFont core/kit:FuzzRead core/kit:FuzzOpenZip; do \
 		echo "== $$target"; go test ./internal/$${target%%:*} -run '^$$' -fuzz "^$${target##*:}$$" -fuzztime 60s -fuzzminimizetime 10x || exit 1; done
 
 describe: ## write anew what follows from the code: docs/openapi.json, the client's and the console's tables

@@ -356,7 +356,7 @@ func TestASpreadsheetHasSeveralTables(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Wet", first.Cells[1][1], "merged over both rows")
 	assert.Contains(t, first.Cells[0][2], "2026-11-05", "a day as it shows, not as a number")
-	assert.Equal(t, []string{"1 formulas have no value, such as those in C3; open the file in a spreadsheet program and save it, so that they are computed"}, first.Odd)
+	assert.Equal(t, []string{"1 formula has no value (C3); open the file in a spreadsheet program and save it, so that it is computed"}, first.Odd)
 	spells, err := deck.ReadSpreadsheet(file, "spells")
 	require.NoError(t, err)
 	cards, mistakes := spells.Cards()

@@ -10,7 +10,7 @@ import (
 	"math"
 	"slices"
 
-	"github.com/srwiley/oksvg"
+	"github.com/fyne-io/oksvg"
 	"github.com/srwiley/rasterx"
 	"golang.org/x/image/math/fixed"
 )

@@ -1,6 +1,7 @@
 package room
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"time"
@@ -162,4 +163,42 @@ func (s *state) farewell() {
 	for _, l := range s.listeners {
 		l.end()
 	}
+}
+
+// Enter connects a listener to a room.
+func (r *Rooms) Enter(ctx context.Context, room string, l *Listener, hello wire.Hello) error {
+	entered := make(chan error, 1)
+	if err := r.post(ctx, room, func(s *state) { entered <- s.enter(l, hello) }); err != nil {
+		return err
+	}
+	select {
+	case err := <-entered:
+		return err
+	case <-ctx.Done():
+		r.Leave(room, l)
+		return busy()
+	}
+}
+
+// Leave disconnects a listener. It waits for a place in the mailbox, because a
+// listener that nobody reads must not stay.
+func (r *Rooms) Leave(room string, l *Listener) {
+	for {
+		r.mu.Lock()
+		live := r.live[room]
+		r.mu.Unlock()
+		if live == nil {
+			return
+		}
+		posted, full := live.tryPost(func(s *state) { s.leave(l) })
+		if posted || !full {
+			return
+		}
+		r.pause(leaveAgain)
+	}
+}
+
+// Refresh sends a listener a fresh view in place of what it missed.
+func (r *Rooms) Refresh(ctx context.Context, room string, l *Listener) error {
+	return r.post(ctx, room, func(s *state) { s.show(l) })
 }
