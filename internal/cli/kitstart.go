@@ -31,6 +31,8 @@ func lotsOf(kitFolder string, args []string) ([]start.Lot, error) {
 				return nil, refused("%s holds no pictures (%s) and no table files", arg, sheet.Formats)
 			}
 			lots = append(lots, lot)
+		case !start.Takes(arg, false):
+			return nil, refused("%s is no picture (%s) and no table file (CSV or spreadsheet)", arg, sheet.Formats)
 		default:
 			named.Files = append(named.Files, fileAt(arg, arg))
 		}

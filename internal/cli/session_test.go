@@ -83,6 +83,8 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 		"mistake":        {[]string{"do", room.ID, "draw 4 from wether"}, 3, `there is no place "wether"; did you mean "weather"?`},
 		"wrong columns":  {[]string{"sheet", "check", good, "--columns", "5", "--rows", "4"}, 3, "the picture looks like 4 columns × 4 rows, not 5 × 4"},
 		"broken picture": {[]string{"sheet", "check", bad}, 3, "cut short or damaged"},
+		"no art":         {[]string{"kit", "new", filepath.Join(t.TempDir(), "bog"), "session_test.go"}, 3, "session_test.go is no picture (PNG"},
+		"no such art":    {[]string{"kit", "new", filepath.Join(t.TempDir(), "bog"), "nowhere.png"}, 3, "nowhere.png: no such file"},
 		"no such file":   {[]string{"kit", "put", "nowhere"}, 3, "the kit cannot be read"},
 		"no such kit":    {[]string{"room", "open", "Bog Post"}, 3, `You have no kit "Bog Post"; you have "Marsh Post".`},
 		"not joined":     {[]string{"look", "elsewhere"}, 3, "take a seat with: damselfly join elsewhere --as NAME"},
