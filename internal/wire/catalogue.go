@@ -2,7 +2,6 @@ package wire
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 )
 
@@ -19,11 +18,6 @@ type Kind struct {
 func (k *Kind) With(p Problem) *Problem {
 	p.Code, p.Status, p.Title, p.Type = k.Code, cmp.Or(p.Status, k.Status), cmp.Or(p.Title, k.Title), typeOf(k.Code)
 	return &p
-}
-
-// Is is a problem of the kind that says one sentence.
-func (k *Kind) Is(format string, args ...any) *Problem {
-	return k.With(Problem{Detail: fmt.Sprintf(format, args...)})
 }
 
 // typeOf is where a kind of problem is described.

@@ -26,5 +26,5 @@ func TestKindsAreDeclared(t *testing.T) {
 	}
 	p := Refused(&table.Refusal{Code: table.NotYours, Text: "It is another's."}, nil, nil)
 	assert.Equal(t, []any{403, "Not done", "/docs/problems.html#belongs-to-another-seat"}, []any{p.Status, p.Title, p.Type})
-	assert.Equal(t, "No such room", NoSuchRoom.Is("There is no room %q.", "x").Title)
+	assert.Equal(t, "No such room", NoSuchRoom.With(Problem{Detail: "x"}).Title)
 }

@@ -89,8 +89,8 @@ const fields: Record<string, (of: Fields) => ReactNode> = {
   ),
   faces: ({ piece, lay }) => (
     <TextLaid
-      label={`${piece.kind === "spinner" ? "sectors" : "faces"}, one a line; "lull × 2" is twice as likely`}
-      rows={Math.max(4, piece.sectors?.length ?? 0)}
+      label={facesLabel[piece.kind] ?? 'faces, one a line; "lull × 2" is twice as likely'}
+      rows={Math.max(piece.kind === "token" ? 2 : 4, piece.sectors?.length ?? 0)}
       value={written(piece)}
       onLay={(text) => lay({ sectors: readSectors(text) })}
     />
@@ -110,9 +110,16 @@ const fields: Record<string, (of: Fields) => ReactNode> = {
     ),
 };
 
+const facesLabel: Record<string, string> = {
+  spinner: 'sectors, one a line; "lull × 2" is twice as likely',
+  token: "words on its one or two sides, one a line; a picture goes before a word",
+};
+
 /** The pictures of a piece, each with what it is of. The next is asked for once the one before it is there. */
 function Pictures({ piece, lay }: Fields) {
-  const labels = piece.sectors?.map((s) => `picture of ${s.name}`) ?? (piece.kind === "mat" ? ["picture"] : ["one side", "other side"]);
+  const labels =
+    { mat: ["picture"], token: ["one side", "other side"] }[piece.kind as string] ??
+    (piece.sectors ?? []).map((s) => `picture of ${s.name}`);
   const faces = piece.faces ?? [];
   return labels.slice(0, faces.length + 1).map((label, i) => (
     <PictureLaid

@@ -70,10 +70,13 @@ export const PieceOnMat = memo(function PieceOnMat({ piece }: { piece: Piece }) 
       <div className="piece-body" style={{ rotate: piece.turn ? `${piece.turn}deg` : undefined }}>
         <Body piece={piece} />
       </div>
-      {piece.kind !== "cue" && <span>{piece.name}</span>}
+      {!showsItsName(piece) && <span>{piece.name}</span>}
     </div>
   );
 });
+
+/** Whether a piece is its name already: a cue, and a token that nothing is on. */
+const showsItsName = (piece: Piece) => piece.kind === "cue" || (piece.kind === "token" && !piece.faces?.length && !piece.sectors?.length);
 
 /** A picture that lies under everything, with its name where it has no picture yet. */
 function MatPiece({ piece }: { piece: Piece }) {

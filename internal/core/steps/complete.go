@@ -43,9 +43,11 @@ func Complete(line string, known Known) []string {
 	at := lastWord.FindStringIndex(line)[0]
 	before, begun := line[:at], strings.ToLower(strings.TrimPrefix(line[at:], `"`))
 	var ways []string
+	offered := map[string]bool{}
 	for _, word := range mayFollow(strings.Fields(strings.ToLower(before)), known) {
 		way := before + word
-		if name := strings.ToLower(strings.Trim(word, `"`)); name != strings.TrimSuffix(begun, `"`) && strings.HasPrefix(name, begun) && !slices.Contains(ways, way) {
+		if name := strings.ToLower(strings.Trim(word, `"`)); name != strings.TrimSuffix(begun, `"`) && strings.HasPrefix(name, begun) && !offered[way] {
+			offered[way] = true
 			ways = append(ways, way)
 		}
 	}

@@ -1,6 +1,7 @@
 package table_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -167,4 +168,27 @@ func TestAShorterTableKeepsWhatLiesOnIt(t *testing.T) {
 	as(t, tab, 1, table.Undo{})
 	assert.Equal(t, 890.0, tab.Pieces["boat"].X)
 	assert.Equal(t, table.OutOfBounds, refusedAs(t, tab, 1, table.LayTable{Wide: ptr(10.0)}).Code)
+}
+
+// What is said anew of a piece's faces takes no picture that may stay: a token's words come and go beside its pictures, a die's pictures go
+// with their faces.
+func TestWordsOfATokenLeaveItsPictures(t *testing.T) {
+	address := strings.Repeat("a", 64)
+	picture := table.Picture{Small: address, Full: address}
+	two, six := []table.Picture{picture, picture}, []table.Picture{picture, picture, picture, picture, picture, picture}
+	word, none, both := []table.Sector{{Name: "rung"}}, []table.Sector{}, []table.Sector{{Name: "sun"}, {Name: "rain"}}
+	tab := tabletest.Sample(2)
+	as(t, tab, 1, table.LayPiece{Piece: "boat", Faces: &two})
+	for _, words := range [][]table.Sector{word, none} {
+		as(t, tab, 1, table.LayPiece{Piece: "boat", Sectors: &words})
+		assert.Len(t, tab.Pieces["boat"].Faces, 2)
+	}
+	as(t, tab, 1, table.LayPiece{Kind: table.Die})
+	for id, p := range tab.Pieces {
+		if p.Kind == table.Die && len(p.Sectors) == 6 {
+			as(t, tab, 1, table.LayPiece{Piece: id, Faces: &six})
+			as(t, tab, 1, table.LayPiece{Piece: id, Sectors: &both})
+			assert.Len(t, tab.Pieces[id].Faces, 2)
+		}
+	}
 }

@@ -133,7 +133,7 @@ func (a LayPiece) change(p *Piece) {
 	}
 	if a.Sectors != nil {
 		p.Sectors, p.Up = *a.Sectors, 0
-		p.Faces = p.Faces[:min(len(p.Faces), len(p.Sectors))] // the pictures of faces that are gone go, too
+		p.Faces = p.Faces[:min(len(p.Faces), p.mostPictures())] // the pictures of faces that are gone go, too
 	}
 	if a.Faces != nil {
 		if p.Faces = *a.Faces; len(p.Faces) < 2 && p.Kind == Token {

@@ -99,18 +99,22 @@ func (p *Piece) Fits() *Refusal {
 			return refuse(OutOfBounds, "A face has a name of 1 to %d letters and a weight of 1 to %d.", MaxLabel, MaxWeight).with("most", MaxWeight)
 		}
 	}
-	if refusal := p.picturesFit(rules); refusal != nil || rules.fits == nil {
+	if refusal := p.picturesFit(); refusal != nil || rules.fits == nil {
 		return refusal
 	}
 	return rules.fits(p)
 }
 
-func (p *Piece) picturesFit(rules pieceRules) *Refusal {
-	most := 0
-	if rules.pictures != nil {
-		most = rules.pictures(p)
+// mostPictures is how many pictures a piece may have, as it is now.
+func (p *Piece) mostPictures() int {
+	if pictures := pieceRulesOf[p.Kind].pictures; pictures != nil {
+		return pictures(p)
 	}
-	if len(p.Faces) > most {
+	return 0
+}
+
+func (p *Piece) picturesFit() *Refusal {
+	if most := p.mostPictures(); len(p.Faces) > most {
 		return refuse(OutOfBounds, "%s has %d pictures; a %s has at most %d.", p.Name, len(p.Faces), p.Kind, most).with("most", most)
 	}
 	for _, face := range p.Faces {

@@ -151,7 +151,7 @@ func NodeMark(service string) string { return hex.EncodeToString(store.Hash("nod
 func (a *API) Wait(ctx context.Context) error { return a.people.Wait(ctx) }
 
 // named is the log of a request.
-func (a *API) named(ctx context.Context) *slog.Logger { return web.Named(a.Log, ctx) }
+func (a *API) named(ctx context.Context) *slog.Logger { return web.Named(ctx, a.Log) }
 
 // behindProxy takes for whom is asked from what proxies and fellow services say.
 func (a *API) behindProxy(next http.Handler) http.Handler { return a.Proxies.Behind(a.isFellow, next) }

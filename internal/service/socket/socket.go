@@ -101,7 +101,7 @@ func (s *Server) TooFast() *wire.Problem {
 		Numbers: map[string]int{"actions-a-second": s.Acts}})
 }
 
-func (s *Server) named(ctx context.Context) *slog.Logger { return web.Named(s.Answers.Log, ctx) }
+func (s *Server) named(ctx context.Context) *slog.Logger { return web.Named(ctx, s.Answers.Log) }
 
 // Live is the socket of one person at a room: first their hello, then requests
 // one way, and the other way the view, changes and answers. The request's own goroutine,

@@ -38,7 +38,7 @@ func Noting(ctx context.Context, of About) context.Context {
 }
 
 // Named is the log with what a request is about.
-func Named(log *slog.Logger, ctx context.Context) *slog.Logger {
+func Named(ctx context.Context, log *slog.Logger) *slog.Logger {
 	of, _ := ctx.Value(aboutKey{}).(About)
 	if of.Request != "" {
 		log = log.With("id", of.Request)

@@ -67,11 +67,11 @@ func (a *Answers) Answerable(ctx context.Context, err error) error {
 	}
 	if store.Heals(err) {
 		if !errors.Is(ctx.Err(), context.Canceled) { // who asked has left; the answer reaches nobody
-			a.Gone.Found(Named(a.Log, ctx), err)
+			a.Gone.Found(Named(ctx, a.Log), err)
 		}
 		return wire.DatabaseGone.With(wire.Problem{Detail: "The service cannot reach its records right now and keeps trying. Nothing was lost; try again in a moment."})
 	}
-	Named(a.Log, ctx).Error("answering a request", "error", err)
+	Named(ctx, a.Log).Error("answering a request", "error", err)
 	return wire.Internal.With(wire.Problem{Detail: "The service failed on this request. Nothing was changed; try again, and report it if it stays so."})
 }
 

@@ -62,6 +62,8 @@ func section(out *strings.Builder, name, about, lines, example string) {
 func (s Sheet) inYAML() string {
 	g := s.Like
 	switch {
+	case s.Packed:
+		return fmt.Sprintf("{file: %s} # cut as the list beside it says", InYAML(s.Entry.File))
 	case s.Entry.Columns > 0:
 		return fmt.Sprintf("{file: %s, columns: %d, rows: %d%s}", InYAML(s.Entry.File), g.Columns, g.Rows, spacing(g))
 	case g.Columns > 0:

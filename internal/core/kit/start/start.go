@@ -53,6 +53,8 @@ type Sheet struct {
 	Key   string     `json:"key"`
 	Entry SheetEntry `json:"entry"`
 	Like  sheet.Grid `json:"like"` // what it looks like
+
+	Packed bool `json:"-"` // the list beside it says how it is cut
 }
 
 // SheetEntry is what is written of a sheet: its grid where it is surely seen.
@@ -163,6 +165,12 @@ func isAside(name string) bool {
 func (b *begun) take(lot Lot) error {
 	files := slices.Clone(lot.Files)
 	slices.SortStableFunc(files, func(a, b File) int { return sheet.CompareNames(a.Name, b.Name) })
+	lists := map[string]File{}
+	for _, f := range files {
+		if strings.HasSuffix(f.Name, sheet.ListSuffix) && f.Bytes != nil {
+			lists[f.Name] = f
+		}
+	}
 	var pictures []picture
 	var leftOut []string
 	for _, f := range files {
@@ -170,6 +178,10 @@ func (b *begun) take(lot Lot) error {
 		case strings.HasPrefix(base, ".") || strings.HasSuffix(base, sheet.ListSuffix):
 		case f.Bytes == nil || !Takes(f.Name, lot.Among):
 			leftOut = append(leftOut, base)
+		case sheet.IsPicture(f.Name) && isPacked(lists[sheet.ListOf(f.Name)]):
+			if err := b.addPacked(f, lists[sheet.ListOf(f.Name)], lot); err != nil {
+				return err
+			}
 		case sheet.IsPicture(f.Name):
 			pictures = append(pictures, picture{File: f})
 		default:
@@ -362,6 +374,34 @@ func (b *begun) addLoose(pictures []picture, lot Lot) error {
 		l.Files = append(l.Files, name)
 	}
 	b.Loose = append(b.Loose, l)
+	return nil
+}
+
+// isPacked reports whether what lies beside a picture is the list of a packed sheet.
+func isPacked(list File) bool {
+	if list.Bytes == nil {
+		return false
+	}
+	text, err := list.Bytes()
+	if err == nil {
+		_, err = sheet.ReadList(text)
+	}
+	return err == nil
+}
+
+// addPacked adds a sheet that was packed: its list says how it is cut, and what its cards are called.
+func (b *begun) addPacked(f, list File, lot Lot) error {
+	name, err := b.place(f.Name, path.Base(f.Name), lot)
+	if err == nil {
+		_, err = b.place(list.Name, path.Base(list.Name), lot)
+	}
+	if err != nil {
+		return err
+	}
+	key := b.keyOfFile(name, "sheet")
+	b.Sheets = append(b.Sheets, Sheet{Key: key, Entry: SheetEntry{File: name}, Packed: true})
+	b.Decks = append(b.Decks, Deck{key, DeckEntry{Sheet: key}})
+	b.say("%s was packed; it is cut as the list beside it says.", name)
 	return nil
 }
 

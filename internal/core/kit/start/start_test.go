@@ -17,6 +17,7 @@ import (
 
 	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/kit/start"
+	"damselfly.example/damselfly/internal/core/sheet"
 )
 
 func picture(t require.TestingT, p *image.NRGBA) []byte {
@@ -103,6 +104,16 @@ func TestWhatIsTakenIsNotGivenAgain(t *testing.T) {
 	assert.Equal(t, []string{"cards-3.png", "cards-3-2.png"}, names)
 }
 
+func TestAPackedSheetIsCutByItsList(t *testing.T) {
+	list, err := sheet.List{Columns: 4, Rows: 3, Count: 11, Card: [2]int{110, 150}, Scale: 1}.Write()
+	require.NoError(t, err)
+	begun := begin(t, start.Lot{Folder: "art", Said: "art", Among: true, Files: files(map[string][]byte{"art/birds.png": page(t), "art/birds.sheet.yaml": list})})
+	require.Len(t, begun.Sheets, 1)
+	assert.Equal(t, start.SheetEntry{File: "birds.png"}, begun.Sheets[0].Entry)
+	assert.Contains(t, begun.From, "birds.sheet.yaml")
+	assert.Contains(t, string(begun.Manifest("Art", 2)), "birds: {file: birds.png} # cut as the list beside it says")
+}
+
 func TestTwoFilesOfOneNameAreTold(t *testing.T) {
 	_, err := start.From([]start.Lot{{Files: files(map[string][]byte{"a/page.png": page(t), "b/page.png": page(t)})}}, free)
 	assert.ErrorContains(t, err, "a/page.png and b/page.png would both be page.png in the kit")
@@ -119,13 +130,13 @@ func TestADamagedPictureKeepsTheOthersFromNothing(t *testing.T) {
 
 // Whatever is brought, each file that is taken is in the kit once, under a key of its own, and what begins is a kit that can be read.
 func TestEachFileBecomesOnePart(t *testing.T) {
-	sheet, table := page(t), []byte("name,stamps\nReed,1\n")
+	art, table := page(t), []byte("name,stamps\nReed,1\n")
 	rapid.Check(t, func(t *rapid.T) {
 		given := map[string][]byte{}
 		for _, name := range rapid.SliceOfNDistinct(rapid.StringMatching(`((a|Über Öl|null)/)?[aß]{1,2}[12]?\.(png|csv|txt|md|sheet\.yaml)`), 0, 9, rapid.ID).Draw(t, "names") {
 			switch {
 			case strings.HasSuffix(name, ".png") && rapid.Bool().Draw(t, "is a sheet"):
-				given[name] = sheet
+				given[name] = art
 			case strings.HasSuffix(name, ".png"):
 				given[name] = card(t, 80, 112, len(name))
 			default:
@@ -152,7 +163,7 @@ func TestEachFileBecomesOnePart(t *testing.T) {
 		for _, l := range begun.Loose {
 			taken, keys = append(taken, l.Files...), append(keys, l.Key)
 			require.NotContains(t, given, l.Sheet, "what is packed is written over nothing")
-			given[l.Sheet] = sheet // as it will be packed
+			given[l.Sheet] = art // as it will be packed
 		}
 		wanted := slices.DeleteFunc(names, func(name string) bool { return !start.Takes(name, strings.Contains(name, "/")) })
 		assert.ElementsMatch(t, wanted, taken)
