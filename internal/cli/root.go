@@ -22,9 +22,9 @@ import (
 	"syscall"
 	"time"
 
-	"github.com/goccy/go-yaml"
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
+	"go.yaml.in/yaml/v4"
 
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/internal/core/table"

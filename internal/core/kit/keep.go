@@ -10,7 +10,7 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/goccy/go-yaml"
+	"go.yaml.in/yaml/v4"
 
 	"damselfly.example/damselfly/internal/core/table"
 )
@@ -261,16 +261,11 @@ var nameLine = regexp.MustCompile(`(?m)^name:.*$`)
 // Named gives the file of a kit that changes when it has another name: kit.yaml, of which
 // only that line is written anew.
 func (k *Kit) Named(name string) Files {
-	line := append([]byte("name: "), mustYAML(name)...)
-	return Files{manifestFile: nameLine.ReplaceAllLiteral(k.text, bytes.TrimSpace(line))}
-}
-
-func mustYAML(v any) []byte {
-	text, err := yaml.MarshalWithOptions(v, yaml.JSON()) // quoted, on one line
+	quoted, err := written(name, yaml.DoubleQuotedStyle) // on one line
 	if err != nil {
-		panic(err)
+		panic(err) // a text can always be written
 	}
-	return text
+	return Files{manifestFile: nameLine.ReplaceAllLiteral(k.text, bytes.TrimSpace([]byte("name: "+quoted)))}
 }
 
 // replaceTable writes kit.yaml with another part "table"; the rest stays as it is,
@@ -306,35 +301,44 @@ func (k *Kit) replaceTable(kept Table) ([]byte, error) {
 func writeTable(out *bytes.Buffer, kept Table) error {
 	head := kept
 	head.Zones, head.Pieces = nil, nil
-	text, err := yaml.MarshalWithOptions(head, yaml.UseLiteralStyleIfMultiline(true))
+	text, err := written(head, 0)
 	if err != nil {
 		return err
 	}
-	out.WriteString("table:\n" + indented(string(text), "  "))
-	list := func(name string, n int, thing func(int) (any, bool)) error {
+	out.WriteString("table:\n" + indented(text, "  "))
+	list := func(name string, n int, thing func(int) (any, yaml.Style)) error {
 		if n > 0 {
 			out.WriteString("  " + name + ":\n")
 		}
 		for i := range n {
-			one, block := thing(i)
-			options := []yaml.EncodeOption{yaml.Flow(true)}
-			if block {
-				options = []yaml.EncodeOption{yaml.UseLiteralStyleIfMultiline(true)}
-			}
-			text, err := yaml.MarshalWithOptions(one, options...)
+			text, err := written(thing(i))
 			if err != nil {
 				return err
 			}
-			out.WriteString("    - " + strings.TrimPrefix(indented(string(text), "      "), "      "))
+			out.WriteString("    - " + strings.TrimPrefix(indented(text, "      "), "      "))
 		}
 		return nil
 	}
-	if err := list("zones", len(kept.Zones), func(i int) (any, bool) { return kept.Zones[i], false }); err != nil {
+	if err := list("zones", len(kept.Zones), func(i int) (any, yaml.Style) { return kept.Zones[i], yaml.FlowStyle }); err != nil {
 		return err
 	}
-	return list("pieces", len(kept.Pieces), func(i int) (any, bool) {
-		return kept.Pieces[i], strings.Contains(kept.Pieces[i].Steps+kept.Pieces[i].Text, "\n")
+	return list("pieces", len(kept.Pieces), func(i int) (any, yaml.Style) {
+		if strings.Contains(kept.Pieces[i].Steps+kept.Pieces[i].Text, "\n") {
+			return kept.Pieces[i], 0
+		}
+		return kept.Pieces[i], yaml.FlowStyle
 	})
+}
+
+// written is a value as YAML in a style, its lines as long as they are.
+func written(v any, style yaml.Style) (string, error) {
+	var n yaml.Node
+	if err := n.Dump(v); err != nil {
+		return "", err
+	}
+	n.Style |= style
+	text, err := yaml.Dump(&n, yaml.WithLineWidth(-1), yaml.WithQuotePreference(yaml.QuoteDouble))
+	return string(text), err
 }
 
 // indented puts spaces before each line that is not empty.

@@ -134,7 +134,7 @@ func TestDesignsSpeltOutMakeTheSameDeck(t *testing.T) {
 
 func TestMistakesNameTheirPlace(t *testing.T) {
 	for name, c := range map[string]struct{ old, new, want string }{
-		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 1: a list or block in brackets is not closed"},
+		"yaml":            {"seats: 5", "seats: [5", "kit.yaml, line 7, column 7: the brackets that begin in line 5 are not closed"},
 		"unknown field":   {"seats: 5", "chairs: 5", `kit.yaml, line 5, column 1: there is no field "chairs" here; there is`},
 		"wrong type":      {"seats: 5", "seats: many", "kit.yaml, line 5, column 8: \"many\" is to be a whole number"},
 		"version":         {"kit: 1", "kit: 2", `kit.yaml, line 2, column 6: this kit is of format 2, and this service reads format 1; a newer Damselfly reads it`},
@@ -165,12 +165,11 @@ func TestAnEmptyManifestIsAMistakeAndNoPanic(t *testing.T) {
 	}
 }
 
-// A deep nest once took the YAML library minutes.
-func TestADeepNestIsRefusedBeforeItIsRead(t *testing.T) {
-	for _, unit := range []string{"[", "{a: ", "- ", "&a "} {
-		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("kit: 1\nname: " + strings.Repeat(unit, 200_000))}})
+func TestADeepNestIsRefused(t *testing.T) {
+	for unit, where := range map[string]string{"[": "line 3, column 41", "{a: ": "line 3, column 161", "- ": "line 3, column 81"} {
+		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte("kit: 1\nname:\n" + strings.Repeat(unit, 200_000))}})
 		require.Error(t, err)
-		assert.Contains(t, err.Error(), "kit.yaml, line 2, column 1: lists and mappings stand more than 40 deep in each other here")
+		assert.Contains(t, err.Error(), where+": lists and blocks stand more than 40 deep in each other here")
 	}
 }
 
@@ -286,10 +285,10 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"many wrong": {"kit: 1\nname: [a]\nseats: x\nsheets: 7\n", []string{
 			"line 2, column 7: this is to be text", `line 3, column 8: "x" is to be a whole number`, `line 4, column 9: "7" is to be a block of names and what each is`,
 		}},
-		"quote left open": {"kit: 1\nname: 'W\nseats: 2\n", []string{"line 2", "a quote that is missing"}},
+		"quote left open": {"kit: 1\nname: 'W\nseats: 2\n", []string{"line 2, column 7: the quote that begins here is not closed"}},
 		"yes for true":    {with("table: {zones: [{key: a, kind: pile, at: [1, 1], locked: on}]}\n"), []string{`"on" is to be true or false`}},
 		"block for text":  {strings.Replace(good, "name: W", "name: {a: b}", 1), []string{"line 2", "this is to be text"}},
-		"text for number": {strings.Replace(good, "columns: 4", "columns: '4'", 1), []string{`is to be a whole number`}},
+		"text for number": {strings.Replace(good, "columns: 4", "columns: '4'", 1), []string{`"4" is text; write 4, without quotes`}},
 		"number for list": {with("layouts: {l: {size: 500, front: [{at: [0,0,5,7], fill: '#fff'}]}}\n"), []string{`a list is written in brackets: [500, …]`}},
 		"list for block":  {"kit: 1\nname: W\nseats: 2\nsheets: [weather.png]\n", []string{"line 4", "this list is to be a block of names and what each is"}},
 		"no kit":          {"name: W\n", []string{`a kit begins with "kit: 1"`}},
@@ -418,7 +417,7 @@ func TestEveryExampleOfTheStepsPageIsUnderstood(t *testing.T) {
 }
 
 // Once a number that is none was an error of the service, and unknown keys took a time
-// with the square of their number.
+// with the square of their number. A file in Latin-1 was kept with broken names.
 func TestOddManifestsAreRefusedWithTheirPlace(t *testing.T) {
 	many := &strings.Builder{}
 	many.WriteString("kit: 1\nname: x\n")
@@ -428,9 +427,28 @@ func TestOddManifestsAreRefusedWithTheirPlace(t *testing.T) {
 	for text, want := range map[string]string{
 		"kit: 1\nname: x\nseats: 2\ntable:\n  size: [.nan, 200]\n":  "kit.yaml, line 5, column 10: this is no number",
 		"kit: 1\nname: x\nseats: 2\ntable:\n  size: [-.inf, 200]\n": "kit.yaml, line 5, column 10: this is no number",
-		many.String(): "kit.yaml, line 1001, column 1: a mapping has more than 1000 keys here",
+		many.String():                       "kit.yaml: and more; mend these first",
+		"kit: 1\nname: x\n---\nseats: 2\n":  "kit.yaml, line 3, column 1: a kit.yaml has one part",
+		"kit: 1\nname: !!str x\nseats: 2\n": "kit.yaml, line 2, column 7: tags, which begin with !, are not taken here",
+		"kit: 1\nname: Gr\xfcn\nseats: 2\n": "kit.yaml, line 2, column 9: a letter here is not written in UTF-8; save the file in your editor as UTF-8",
+		"\xff\xfek\x00i\x00t\x00":           "kit.yaml, line 1, column 1: this file is written in UTF-16; save it in your editor as UTF-8",
+		"kit: 1\nname: a\x07b\nseats: 2\n":  "kit.yaml, line 2, column 8: a sign that cannot be seen (number 7) stands here",
+		"kit: 1\nname: W\nabout: x: y\n":    "kit.yaml, line 3, column 9: two colons stand in this line; put the text after the first in quotes",
+		"kit: 1\nname: W\nseats: '2'\n":     "kit.yaml, line 3, column 8: \"2\" is text; write 2, without quotes",
 	} {
 		_, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(text)}})
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// A day is text, as it is in a table file; a name may have a dot, and its mistakes have their place.
+func TestValuesAreReadAsTheyAreWritten(t *testing.T) {
+	text := "kit: 1\nname: 2020\nseats: 2\nsheets: {a.b: {file: weather.png, columns: 4, rows: 4}}\n" +
+		"decks: {weather: {sheet: a.b, designs: [{cell: 1, key: one, fields: {since: 2020-01-31, less: <, cost: 3, half: 0.5, wild: true, yes: no}}]}}\n"
+	k, err := kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(text)}, "weather.png": {Data: []byte("x")}})
+	require.NoError(t, err)
+	assert.Equal(t, "2020", k.Name)
+	assert.Equal(t, map[string]any{"since": "2020-01-31", "less": "<", "cost": 3, "half": 0.5, "wild": true, "yes": "no"}, k.Decks["weather"].Designs[0].Fields)
+	_, err = kit.Read(fstest.MapFS{"kit.yaml": {Data: []byte(strings.Replace(text, "file: weather.png", "file: ../weather.png", 1))}})
+	assert.ErrorContains(t, err, `kit.yaml, line 4, column 22: "../weather.png" is no file inside the kit's folder`)
 }

@@ -7,22 +7,17 @@
 package kit
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
 	"io/fs"
 	"reflect"
-	"strings"
 	"sync"
 
-	"github.com/goccy/go-yaml"
-	"github.com/goccy/go-yaml/ast"
-	"github.com/goccy/go-yaml/parser"
+	"go.yaml.in/yaml/v4"
 
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/sheet"
-	"damselfly.example/damselfly/internal/core/steps"
 	"damselfly.example/damselfly/internal/core/table"
 )
 
@@ -209,8 +204,8 @@ type Kit struct {
 	Manifest
 	Fonts  *deck.Fonts // that ship, for letters that a layout's lack; none if left out
 	folder fs.FS
-	text   []byte    // of kit.yaml
-	source *ast.File // to say where a mistake is
+	text   []byte     // of kit.yaml
+	source *yaml.Node // the same, with places, to say where a mistake is
 
 	hashing sync.Mutex
 	hashes  map[string]string // of its files, those that were asked for
@@ -226,193 +221,29 @@ func Read(folder fs.FS) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
-	text = withoutMark(text)
-	if err := refuseDepth(text); err != nil {
-		return nil, err
-	}
-	k := &Kit{folder: folder, text: text}
-	if err := refuseKeys(text); err != nil {
-		return nil, err
-	}
-	if k.source, err = parser.ParseBytes(text, 0); err != nil {
-		return nil, yamlMistake(err, text)
-	}
-	if err := refuseOddities(k.source); err != nil {
+	k := &Kit{folder: folder, text: withoutMark(text)}
+	if k.source, err = parsed(k.text); err != nil {
 		return nil, err
 	}
 	// A kit of a later format has fields that are not known here, and is to say so itself.
 	var format struct {
 		Kit int `yaml:"kit"`
 	}
-	if err := yaml.Unmarshal(text, &format); err == nil && format.Kit != Version {
+	if err := k.source.Load(&format, leniently); err == nil && format.Kit != Version {
 		if format.Kit > Version {
 			return nil, k.mistake("$.kit", "this kit is of format %d, and this service reads format %d; a newer Damselfly reads it", format.Kit, Version)
 		}
-		if len(bytes.TrimSpace(text)) > 0 {
-			return nil, k.mistake("$.kit", "a kit begins with \"kit: %d\"; \"kit\" says %d", Version, format.Kit)
-		}
+		return nil, k.mistake("$.kit", "a kit begins with \"kit: %d\"; \"kit\" says %d", Version, format.Kit)
 	}
 	var fitting shape
-	for _, doc := range k.source.Docs {
-		if doc.Body != nil && doc.Body.Type() != ast.CommentType {
-			fitting.look(doc.Body, reflect.TypeFor[Manifest]())
-		}
-	}
+	fitting.look(k.source, "", reflect.TypeFor[Manifest]())
 	if len(fitting.mistakes) > 0 {
 		return nil, errors.Join(fitting.mistakes...)
 	}
-	decoder := yaml.NewDecoder(bytes.NewReader(fitting.spelt(text)), yaml.DisallowUnknownField())
-	if err := decoder.Decode(&k.Manifest); errors.Is(err, io.EOF) {
-		return nil, &Mistake{File: manifestFile, Text: "the file is empty; it begins with \"kit: 1\""}
-	} else if err != nil {
-		return nil, yamlMistake(err, text)
+	if err := k.source.Load(&k.Manifest, leniently); err != nil {
+		return nil, yamlMistake(err, k.text)
 	}
 	return k, errors.Join(k.layBases(), k.check())
-}
-
-// yamlMistake turns the YAML library's error into a mistake with its place.
-func yamlMistake(err error, text []byte) error {
-	m := &Mistake{File: manifestFile}
-	var y yaml.Error
-	if !errors.As(err, &y) {
-		m.Text = err.Error() // of values that read themselves, in our words
-		return m
-	}
-	// What the library's error says itself is not asked for: it prints the line, in time with the square of its length.
-	if t := y.GetToken(); t != nil && t.Position != nil {
-		m.Line, m.Column = t.Position.Line, t.Position.Column
-	}
-	lines := strings.Split(string(text), "\n")
-	m.Text = inWords(y.GetMessage(), lines[min(max(m.Line-1, 0), len(lines)-1)])
-	return m
-}
-
-// maxDepth is how deep lists and mappings may stand in each other.
-const maxDepth = 40
-
-// refuseDepth refuses nesting that no kit has, and that takes the YAML library
-// time with the square of its depth.
-func refuseDepth(text []byte) error {
-	depth := 0
-	for i, line := range bytes.Split(text, []byte("\n")) {
-		deepest := bytes.Count(line, []byte("- ")) + bytes.Count(line, []byte("? ")) + bytes.Count(line, []byte("&"))
-		for _, c := range line {
-			switch c {
-			case '[', '{':
-				depth++
-			case ']', '}':
-				depth = max(depth-1, 0)
-			}
-			deepest = max(deepest, depth)
-		}
-		if deepest > maxDepth {
-			return &Mistake{File: manifestFile, Line: i + 1, Column: 1, Text: fmt.Sprintf("lists and mappings stand more than %d deep in each other here", maxDepth)}
-		}
-	}
-	return nil
-}
-
-// maxKeys is how many keys one mapping may have. The library reads mappings in a time
-// with the square of their number.
-const maxKeys = 1000
-
-// refuseKeys refuses mappings of thousands of keys before they are read. It counts the
-// lines with a key that stand under each other.
-func refuseKeys(text []byte) error {
-	counts := map[int]int{} // by indentation
-	deepest := 0
-	for i, line := range bytes.Split(text, []byte("\n")) {
-		content := bytes.TrimLeft(line, " ")
-		if len(content) == 0 || content[0] == '#' {
-			continue
-		}
-		indent := len(line) - len(content)
-		for ; deepest > indent; deepest-- {
-			delete(counts, deepest)
-		}
-		deepest = max(deepest, indent)
-		if content[0] == '-' { // an item of a list: its keys begin anew
-			delete(counts, indent)
-		} else if bytes.IndexByte(content, ':') >= 0 {
-			counts[indent]++
-		}
-		if n := max(counts[indent], bytes.Count(line, []byte{':'})); n > maxKeys {
-			return &Mistake{File: manifestFile, Line: i + 1, Column: indent + 1, Text: fmt.Sprintf("a mapping has more than %d keys here; a kit's have fewer", maxKeys)}
-		}
-	}
-	return nil
-}
-
-// refuseOddities refuses what YAML has and no kit: aliases, which let small files grow
-// without bound when they are read, and values that are no number.
-func refuseOddities(file *ast.File) error {
-	finder := &oddities{}
-	for _, doc := range file.Docs {
-		if doc.Body != nil { // of an empty file there is none
-			ast.Walk(finder, doc.Body)
-		}
-	}
-	if finder.found == nil {
-		return nil
-	}
-	at := finder.found.GetToken().Position
-	return &Mistake{File: manifestFile, Line: at.Line, Column: at.Column, Text: finder.text}
-}
-
-type oddities struct {
-	found ast.Node
-	text  string
-}
-
-func (o *oddities) Visit(n ast.Node) ast.Visitor {
-	if n == nil || o.found != nil {
-		return nil
-	}
-	switch n.Type() {
-	case ast.AliasType, ast.AnchorType:
-		o.found, o.text = n, "anchors and aliases (& and *) are not taken here; write the value out"
-	case ast.NanType, ast.InfinityType:
-		o.found, o.text = n, "this is no number that anything can measure; write one such as 63.5"
-	}
-	return o
-}
-
-// mistake is a mistake at a path of kit.yaml, such as "$.decks.weather.back".
-func (k *Kit) mistake(path, format string, args ...any) error {
-	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(path, "$."), Text: fmt.Sprintf(format, args...)}
-	for ; m.Line == 0 && path != "$" && path != ""; path = path[:max(0, strings.LastIndexAny(path, ".["))] { // what is missing has no place; where it is missing has one
-		if p, err := yaml.PathString(path); err == nil {
-			if node, err := p.FilterFile(k.source); err == nil && node != nil {
-				if t := node.GetToken(); t != nil && t.Position != nil {
-					m.Line, m.Column = t.Position.Line, t.Position.Column
-				}
-			}
-		}
-	}
-	return m
-}
-
-// stepsMistake is a mistake in Steps that stand in kit.yaml, at their own line there.
-func (k *Kit) stepsMistake(path, text string, err error) error {
-	m, _ := k.mistake(path, "%s", err).(*Mistake)
-	var wrong *steps.Error
-	if !errors.As(err, &wrong) || m.Line == 0 {
-		return m
-	}
-	lines := strings.Split(string(k.text), "\n")
-	first := strings.TrimSpace(strings.SplitN(text, "\n", 2)[0])
-	for at := m.Line; at < len(lines) && strings.Contains(text, "\n"); at++ { // a block of lines begins below its "|"
-		if strings.TrimSpace(lines[at]) != first {
-			continue
-		}
-		indent := len(lines[at]) - len(strings.TrimLeft(lines[at], " "))
-		m.Line, m.Column, m.Text = at+wrong.Line, indent+wrong.Column, wrong.Text
-		return m
-	}
-	if wrong.Line == 1 {
-		m.Text = wrong.Text
-	}
-	return m
 }
 
 // readFile reads a file of a kit up to a size.

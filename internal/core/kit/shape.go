@@ -2,121 +2,103 @@ package kit
 
 import (
 	"bytes"
-	"cmp"
 	"fmt"
 	"reflect"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
-	"github.com/goccy/go-yaml/ast"
+	"go.yaml.in/yaml/v4"
 
 	"damselfly.example/damselfly/internal/core/table"
 )
 
 // shape compares what stands in kit.yaml with what a kit has, and finds all that does not
 // fit, each with its place: fields that are not known, and values of another kind.
-type shape struct {
-	mistakes []error
-	american []place // of names that are spelt as in America
-}
-
-// place is where a word stands in kit.yaml: its line and its column, from 1.
-type place struct{ line, column int }
-
-// spelt is the text with the spellings that are used here.
-func (s *shape) spelt(text []byte) []byte {
-	if len(s.american) == 0 {
-		return text
-	}
-	lines := strings.Split(string(text), "\n")
-	slices.SortFunc(s.american, func(a, b place) int { return cmp.Or(b.line-a.line, b.column-a.column) }) // the last first
-	for _, p := range s.american {
-		letters := []rune(lines[p.line-1])
-		for from, to := range american {
-			if rest, is := strings.CutPrefix(string(letters[p.column-1:]), from); is {
-				lines[p.line-1] = string(letters[:p.column-1]) + to + rest
-				break
-			}
-		}
-	}
-	return []byte(strings.Join(lines, "\n"))
-}
+// Names that are spelt as in America are spelt as here from then on.
+type shape struct{ mistakes []error }
 
 // mostMistakes is how many are found at once; a file of a megabyte may have a hundred thousand.
 const mostMistakes = 100
 
-func (s *shape) wrong(n ast.Node, format string, args ...any) {
+func (s *shape) wrong(n *yaml.Node, path, format string, args ...any) {
 	if len(s.mistakes) == mostMistakes {
 		s.mistakes = append(s.mistakes, &Mistake{File: manifestFile, Text: "and more; mend these first"})
 	}
 	if len(s.mistakes) > mostMistakes {
 		return
 	}
-	m := &Mistake{File: manifestFile, Path: strings.TrimPrefix(n.GetPath(), "$."), Text: fmt.Sprintf(format, args...)}
-	if t := n.GetToken(); t != nil && t.Position != nil {
-		m.Line, m.Column = t.Position.Line, t.Position.Column
-	}
-	s.mistakes = append(s.mistakes, m)
+	s.mistakes = append(s.mistakes, &Mistake{File: manifestFile, Path: path, Line: n.Line, Column: n.Column, Text: fmt.Sprintf(format, args...)})
 }
 
-// look compares a node with the type that it is read into.
-func (s *shape) look(n ast.Node, t reflect.Type) {
-	if n == nil || n.Type() == ast.NullType {
+// look compares a node, which stands at a path such as "decks.weather", with the type that it is read into.
+func (s *shape) look(n *yaml.Node, path string, t reflect.Type) {
+	if isNull(n) {
 		return
-	}
-	if tag, is := n.(*ast.TagNode); is {
-		n = tag.Value
 	}
 	switch t.Kind() {
 	case reflect.Pointer:
-		s.look(n, t.Elem())
+		s.look(n, path, t.Elem())
 	case reflect.Struct:
-		s.fields(n, t)
+		s.fields(n, path, t)
 	case reflect.Map:
-		s.entries(n, "a block of names and what each is", func(_ *ast.MappingValueNode, value ast.Node) { s.look(value, t.Elem()) })
+		s.entries(n, path, "a block of names and what each is", func(key, value *yaml.Node) { s.look(value, below(path, key), t.Elem()) })
 	case reflect.Slice, reflect.Array:
-		s.list(n, t)
+		s.list(n, path, t)
 	case reflect.Int, reflect.Int64, reflect.Uint64:
-		if n.Type() != ast.IntegerType {
-			s.wrong(n, "%s is to be a whole number", said(n))
-		}
+		s.number(n, path, "a whole number", wholeNumber(n))
 	case reflect.Float64:
-		if n.Type() != ast.IntegerType && n.Type() != ast.FloatType {
-			s.wrong(n, "%s is to be a number", said(n))
-		}
+		s.number(n, path, "a number", wholeNumber(n) || n.ShortTag() == "!!float")
 	case reflect.Bool:
-		if n.Type() != ast.BoolType {
-			s.wrong(n, "%s is to be true or false", said(n))
+		if n.ShortTag() != "!!bool" {
+			s.wrong(n, path, "%s is to be true or false", said(n))
 		}
 	case reflect.String:
-		if _, mapped := entriesOf(n); mapped || n.Type() == ast.SequenceType {
-			s.wrong(n, "this is to be text; put it in quotes if it has signs such as : or [ in it")
+		if n.Kind != yaml.ScalarNode {
+			s.wrong(n, path, "this is to be text; put it in quotes if it has signs such as : or [ in it")
 		}
 	}
+}
+
+func (s *shape) number(n *yaml.Node, path, what string, is bool) {
+	switch _, err := strconv.ParseFloat(n.Value, 64); {
+	case is:
+	case n.ShortTag() == "!!str" && err == nil && n.Style&(yaml.SingleQuotedStyle|yaml.DoubleQuotedStyle) != 0:
+		s.wrong(n, path, "%q is text; write %s, without quotes", n.Value, n.Value)
+	default:
+		s.wrong(n, path, "%s is to be %s", said(n), what)
+	}
+}
+
+func wholeNumber(n *yaml.Node) bool { return n.Kind == yaml.ScalarNode && n.ShortTag() == "!!int" }
+
+// below is the path of an entry of a block.
+func below(path string, key *yaml.Node) string {
+	if path == "" {
+		return key.Value
+	}
+	return path + "." + key.Value
 }
 
 // said is what a node says, in a few letters.
-func said(n ast.Node) string {
-	if _, mapped := entriesOf(n); mapped {
+func said(n *yaml.Node) string {
+	switch n.Kind {
+	case yaml.MappingNode:
 		return "this block"
-	}
-	if n.Type() == ast.SequenceType {
+	case yaml.SequenceNode:
 		return "this list"
 	}
-	text := []rune(strings.TrimSpace(n.String()))
+	text := []rune(strings.TrimSpace(n.Value))
 	return fmt.Sprintf("%q", string(text[:min(len(text), 30)]))
 }
 
-func (s *shape) list(n ast.Node, t reflect.Type) {
-	list, is := n.(*ast.SequenceNode)
+func (s *shape) list(n *yaml.Node, path string, t reflect.Type) {
+	is := n.Kind == yaml.SequenceNode
 	if t.Kind() == reflect.Array { // one number for all, or one for each
-		whole := !is && n.Type() == ast.IntegerType || is && len(list.Values) == t.Len()
-		for i := 0; is && whole && i < len(list.Values); i++ {
-			whole = list.Values[i].Type() == ast.IntegerType
-		}
+		whole := wholeNumber(n) || is && len(n.Content) == t.Len() && !slices.ContainsFunc(n.Content, func(one *yaml.Node) bool { return !wholeNumber(one) })
 		if !whole {
-			s.wrong(n, "this is to be one whole number, or a list of %d", t.Len())
+			s.wrong(n, path, "this is to be one whole number, or a list of %d", t.Len())
 		}
 		return
 	}
@@ -126,46 +108,40 @@ func (s *shape) list(n ast.Node, t reflect.Type) {
 			if !strings.Contains(text, ",") { // what follows stands behind the comma
 				text += ", …"
 			}
-			s.wrong(n, "a list is written in brackets: [%s]", text)
+			s.wrong(n, path, "a list is written in brackets: [%s]", text)
 			return
 		}
-		s.wrong(n, "%s is to be a list, such as [1, 2]", said(n))
+		s.wrong(n, path, "%s is to be a list, such as [1, 2]", said(n))
 		return
 	}
-	for _, one := range list.Values {
-		s.look(one, t.Elem())
+	for i, one := range n.Content {
+		s.look(one, fmt.Sprintf("%s[%d]", path, i), t.Elem())
 	}
 }
 
 // numbers are several numbers without the brackets of a list.
 var numbers = regexp.MustCompile(`^-?[\d.]+(\s*,\s*-?[\d.]+)*$`)
 
-// entriesOf are the entries of a mapping; the YAML library has two kinds of them.
-func entriesOf(n ast.Node) (entries []*ast.MappingValueNode, is bool) {
-	switch n := n.(type) {
-	case *ast.MappingNode:
-		return n.Values, true
-	case *ast.MappingValueNode:
-		return []*ast.MappingValueNode{n}, true
-	}
-	return nil, false
-}
-
-func (s *shape) entries(n ast.Node, what string, each func(entry *ast.MappingValueNode, value ast.Node)) {
-	entries, is := entriesOf(n)
-	if !is {
-		s.wrong(n, "%s is to be %s", said(n), what)
+func (s *shape) entries(n *yaml.Node, path, what string, each func(key, value *yaml.Node)) {
+	if n.Kind != yaml.MappingNode {
+		s.wrong(n, path, "%s is to be %s", said(n), what)
 		return
 	}
-	for _, entry := range entries {
-		each(entry, entry.Value)
+	first := map[string]int{} // the line of each name
+	for key, value := range entriesOf(n) {
+		if line, twice := first[key.Value]; twice && key.Kind == yaml.ScalarNode {
+			s.wrong(key, below(path, key), "%q stands here a second time; the first is in line %d", key.Value, line)
+			continue
+		}
+		first[key.Value] = key.Line
+		each(key, value)
 	}
 }
 
 // american are spellings that makers write, and what they are called here.
 var american = map[string]string{"color": "colour", "center": "centre", "gray": "grey"}
 
-func (s *shape) fields(n ast.Node, t reflect.Type) {
+func (s *shape) fields(n *yaml.Node, path string, t reflect.Type) {
 	known := map[string]reflect.Type{}
 	var names []string
 	for field := range t.Fields() {
@@ -174,23 +150,18 @@ func (s *shape) fields(n ast.Node, t reflect.Type) {
 			names = append(names, name)
 		}
 	}
-	s.entries(n, "a block with "+list(names), func(entry *ast.MappingValueNode, value ast.Node) {
-		name := strings.Trim(entry.Key.String(), `"'`)
-		if numbers.MatchString(name) && value.Type() == ast.NullType {
+	s.entries(n, path, "a block with "+list(names), func(key, value *yaml.Node) {
+		if numbers.MatchString(key.Value) && isNull(value) {
 			return // the rest of a list without brackets, which is told where it begins
 		}
-		if is, there := known[name]; there {
-			s.look(value, is)
+		if here, is := american[key.Value]; is && known[here] != nil {
+			key.Value = here
+		}
+		if is, there := known[key.Value]; there {
+			s.look(value, below(path, key), is)
 			return
 		}
-		if is, there := known[american[name]]; there {
-			if t := entry.Key.GetToken(); t != nil && t.Position != nil {
-				s.american = append(s.american, place{t.Position.Line, t.Position.Column})
-			}
-			s.look(value, is)
-			return
-		}
-		s.wrong(entry.Key, "there is no field %q here%s", name, meant(name, names))
+		s.wrong(key, below(path, key), "there is no field %q here%s", key.Value, meant(key.Value, names))
 	})
 }
 
@@ -205,22 +176,23 @@ func meant(name string, names []string) string {
 // withoutMark takes away the mark with which some editors begin a file.
 func withoutMark(text []byte) []byte { return bytes.TrimPrefix(text, []byte("\ufeff")) }
 
-// inWords puts what the YAML library says of a line into words for its writer.
-func inWords(said, line string) string {
+// cutByComment is whether a value of a line is taken for a comment.
+func cutByComment(line string) bool {
+	return strings.Contains(line, ": #") || strings.Contains(line, ":#")
+}
+
+const nothingAfterColon = `nothing stands after the colon: what begins with # is a comment; put a colour in quotes, as "#ff0000"`
+
+// inWords says what may be wrong with a line that cannot be read.
+func inWords(line string) string {
 	content := strings.TrimSpace(line)
-	if twice := definedTwice.FindStringSubmatch(said); twice != nil {
-		return fmt.Sprintf("%q stands here a second time; the first is in line %s", twice[1], twice[2])
-	}
 	switch {
-	case strings.HasPrefix(line, "\t"), strings.Contains(said, `'\t'`), strings.Contains(said, "'\t'"):
+	case strings.HasPrefix(line, "\t"), strings.HasPrefix(strings.TrimLeft(line, " "), "\t"):
 		return "a tab stands here; indent with spaces"
-	case strings.Contains(content, ": #"), strings.Contains(content, ":#"):
-		return `nothing stands after the colon: what begins with # is a comment; put a colour in quotes, as "#ff0000"`
-	case strings.Contains(said, "must be specified"), strings.Contains(said, "end token"):
-		return "a list or block in brackets is not closed: a comma or a closing bracket is missing here or before"
+	case cutByComment(line):
+		return nothingAfterColon
+	case strings.Count(content, ": ") > 1 && !strings.ContainsAny(content, "{["):
+		return "two colons stand in this line; put the text after the first in quotes"
 	}
 	return "this cannot be read: look for a colon, a comma, a bracket or a quote that is missing or too many here or in the line before, and at how far lines are indented"
 }
-
-// definedTwice is how the library says that a name stands twice in a block.
-var definedTwice = regexp.MustCompile(`mapping key "(.*)" already defined at \[(\d+):`)

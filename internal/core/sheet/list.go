@@ -1,14 +1,15 @@
 package sheet
 
 import (
-	"bytes"
 	"cmp"
+	"errors"
 	"fmt"
 	"image"
 	"path"
 	"strings"
 
-	"github.com/goccy/go-yaml"
+	"go.yaml.in/yaml/v4"
+	"go.yaml.in/yaml/v4/plugin/loaderlimits"
 )
 
 // List is what stands in the small file beside a packed sheet: the numbers to cut
@@ -60,7 +61,7 @@ func (l List) Grid() Grid { return Grid{Columns: l.Columns, Rows: l.Rows, Count:
 
 // Write writes the list as YAML.
 func (l List) Write() ([]byte, error) {
-	text, err := yaml.Marshal(l)
+	text, err := yaml.Dump(l, yaml.WithLineWidth(-1))
 	return append([]byte("# Written when the sheet was packed: how it is cut, and from what it was packed.\n"), text...), err
 }
 
@@ -70,11 +71,12 @@ func ReadList(text []byte) (List, error) {
 	if len(text) > MaxList {
 		return l, fmt.Errorf("a list has %d bytes at most, not %d", MaxList, len(text))
 	}
-	if bytes.ContainsAny(text, "&*") {
-		return l, fmt.Errorf("anchors and aliases (& and *) are not taken here")
-	}
-	if err := yaml.NewDecoder(bytes.NewReader(text), yaml.Strict()).Decode(&l); err != nil {
-		return l, fmt.Errorf("this is no list of a packed sheet: %s", yaml.FormatError(err, false, false))
+	limits := yaml.WithPlugin(loaderlimits.New(loaderlimits.DepthValue(8), loaderlimits.AliasValue(0)))
+	var odd *yaml.LoadError
+	if err := yaml.Load(text, &l, yaml.WithKnownFields(), yaml.WithUniqueKeys(false), limits); errors.As(err, &odd) {
+		return l, fmt.Errorf("this is no list of a packed sheet: line %d: %s", odd.Mark.Line, odd.Message)
+	} else if err != nil {
+		return l, fmt.Errorf("this is no list of a packed sheet: %w", err)
 	}
 	if err := l.Grid().Fits(image.Pt(1<<15, 1<<15)); err != nil {
 		return l, err

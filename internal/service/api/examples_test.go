@@ -9,10 +9,10 @@ import (
 	"testing"
 	"time"
 
-	"github.com/goccy/go-yaml"
 	"github.com/gorilla/websocket"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"go.yaml.in/yaml/v4"
 
 	"damselfly.example/damselfly/internal/service/room"
 	"damselfly.example/damselfly/internal/wire"

@@ -55,6 +55,13 @@ func manifest(text func(n int) string) func(int) func() {
 	}
 }
 
+func list(text func(n int) string) func(int) func() {
+	return func(n int) func() {
+		said := []byte(text(n))
+		return func() { _, _ = sheet.ReadList(said) }
+	}
+}
+
 func stepsOf(text func(n int) string) func(int) func() {
 	t := tabletest.Sample(3)
 	return func(n int) func() {
@@ -136,6 +143,13 @@ var readers = map[string]reader{
 			fmt.Fprintf(&b, "k%d: 1\n", i)
 		}
 		return begun + b.String()
+	})},
+	"sheet.yaml: keys": {1_000, 1 << 16, list(func(n int) string {
+		var b strings.Builder
+		for i := range n {
+			fmt.Fprintf(&b, "k%d: 1\n", i)
+		}
+		return b.String()
 	})},
 	"steps: lines":    {50, 4_000, stepsOf(repeated("shuffle weather\n"))},
 	"steps: one word": {2_000, 1 << 16, stepsOf(repeated("a"))},
