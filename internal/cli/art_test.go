@@ -1,6 +1,7 @@
 package cli_test
 
 import (
+	"bytes"
 	"encoding/json"
 	"image/png"
 	"os"
@@ -81,4 +82,38 @@ func TestFromArtToDeckOnTheCommandLine(t *testing.T) {
 	var report sheet.Report
 	require.NoError(t, json.Unmarshal([]byte(out), &report))
 	assert.Equal(t, 18, report.Content())
+}
+
+// Cards are printed in any number, all or some of them; what cannot be printed is said before a card is drawn, and what
+// looks as it did, though its file was saved anew, is not printed again.
+func TestCardsArePrintedOnTheCommandLine(t *testing.T) {
+	t.Parallel()
+	s, folder, former := alone(t), t.TempDir(), t.TempDir()
+	back := demo.Pictures()["letter-back.png"]
+	var anew bytes.Buffer
+	require.NoError(t, png.Encode(&anew, back))
+	kitIn := func(folder string, picture []byte, more string) {
+		t.Helper()
+		deck := "decks: {notes: {back: {file: calm.png}, " + more + "designs: [{file: calm.png, key: a, copies: 900}, {file: calm.png, key: b, copies: 900}, {file: calm.png, key: c, copies: 900}]}}\n"
+		require.NoError(t, os.WriteFile(filepath.Join(folder, "kit.yaml"), []byte("kit: 1\nname: W\nseats: 2\n"+deck), 0o600))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, "calm.png"), picture, 0o600))
+	}
+	to := filepath.Join(folder, "out.pdf")
+	says := func(code int, want string, args ...string) {
+		t.Helper()
+		out, got := s.cli(append([]string{"deck", "print", "--kit", folder, "--to", to}, args...)...)
+		assert.Equal(t, code, got, out)
+		assert.Contains(t, out, want)
+	}
+	kitIn(former, anew.Bytes(), "")
+	kitIn(folder, demo.PNG(back), "size: [300, 400], ")
+	says(3, "does not go on a page of 210 × 297")
+	assert.NoFileExists(t, to)
+	kitIn(folder, demo.PNG(back), "")
+	says(0, "2700 cards in real size")
+	says(0, "notes: 1 picture of fewer than 200 dots per inch; the coarsest has 145", "--cards", "1-3")
+	says(0, "11 cards in real size", "--cards", "2-10,14, 2700")
+	says(2, "there are 2700 cards to print, so that 2701 is none", "--cards", "2700-2701")
+	says(2, `cards are written like 1-200 or 1-9,14, and not "9-1"`, "--cards", "9-1")
+	says(0, "Nothing to print: every card looks as it did.", "--changed-since", former)
 }

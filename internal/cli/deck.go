@@ -29,7 +29,15 @@ func (a *app) deckShow() *cobra.Command {
 		Example: "  damselfly deck show --kit marshpost/\n  damselfly deck show letters --kit marshpost/\n  damselfly deck show letters --kit marshpost/ --sheet letters.png",
 		Args:    cobra.MaximumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
-			result, err := a.checkKit(kitName)
+			pictures := drawable{}
+			how := named
+			switch {
+			case contact != "":
+				how = kit.Making{Look: pictures.add}
+			case a.json && len(args) == 1:
+				how = kit.Making{} // a deck as JSON has the addresses of its pictures
+			}
+			result, err := a.lookKit(kitName, how)
 			if err != nil {
 				return err
 			}
@@ -44,7 +52,7 @@ func (a *app) deckShow() *cobra.Command {
 				return err
 			}
 			if contact != "" {
-				return a.showSheet(result, d, contact)
+				return a.showSheet(pictures, d, contact)
 			}
 			return a.printDesigns(d)
 		},
@@ -163,7 +171,7 @@ func (a *app) exported(kitName, key string) (*deck.Rows, error) {
 		}
 		return rows, nil
 	}
-	result, err := a.checkKit(kitName)
+	result, err := a.lookKit(kitName, named)
 	if err != nil {
 		return nil, err
 	}

@@ -2,8 +2,12 @@ package cli
 
 import (
 	"bytes"
+	"errors"
+	"fmt"
 	"image"
 	"image/png"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -15,7 +19,7 @@ import (
 )
 
 func (a *app) deckPrint() *cobra.Command {
-	var kitName, to, since string
+	var kitName, to, since, only string
 	var o print.Options
 	cmd := &cobra.Command{
 		Use: "print [DECK…]", Short: "Write decks as a PDF in real size, to be printed and cut",
@@ -27,13 +31,14 @@ func (a *app) deckPrint() *cobra.Command {
 			if err := o.Wrong(); err != nil {
 				return usage("%w", err)
 			}
-			now, err := a.checkKit(kitName)
+			pictures := drawable{}
+			now, err := a.lookKit(kitName, kit.Making{Look: pictures.add})
 			if err != nil {
 				return err
 			}
 			var before *kit.Result
 			if since != "" {
-				if before, err = a.checkKit(since); err != nil {
+				if before, err = a.lookKit(since, onlyLooked); err != nil {
 					return err
 				}
 			}
@@ -55,15 +60,27 @@ func (a *app) deckPrint() *cobra.Command {
 			if len(cards) == 0 && since != "" {
 				return a.done(map[string]any{"cards": 0}, "Nothing to print: every card looks as it did.")
 			}
+			if only != "" {
+				if cards, err = chosen(cards, only); err != nil {
+					return err
+				}
+			}
+			if err := o.Refuse(cards); err != nil {
+				return refused("%w", err)
+			}
 			o.At = time.Now()
 			var out bytes.Buffer
-			if err := print.Write(&out, cards, pictureOf(now), o); err != nil {
+			soft, err := print.Write(&out, cards, pictures.picture, o)
+			if err != nil {
 				return refused("%w", err)
 			}
 			if err := writeWhole(to, out.Bytes()); err != nil {
 				return refused("the PDF cannot be written: %w", err)
 			}
-			return a.done(map[string]any{"file": to, "bytes": out.Len(), "cards": len(cards)},
+			for _, s := range soft {
+				fmt.Fprintf(a.err, "%s: %s of fewer than 200 dots per inch; the coarsest has %d and will look soft. Use larger pictures.\n", s.Deck, plural(s.Pictures, "picture"), s.Dots)
+			}
+			return a.done(map[string]any{"file": to, "bytes": out.Len(), "cards": len(cards), "soft": append([]print.Soft{}, soft...)},
 				"Wrote %s, %s in real size. Print it without scaling (100 %%).", to, plural(len(cards), "card"))
 		},
 	}
@@ -74,8 +91,30 @@ func (a *app) deckPrint() *cobra.Command {
 	flags.Float64Var(&o.Bleed, "bleed", 0, "`millimetres` of art beyond the cut")
 	flags.BoolVar(&o.Marks, "marks", false, "show where to cut")
 	flags.StringVar(&o.Backs, "backs", "none", "long or short: backs too, for paper turned over that edge; or none")
+	flags.StringVar(&only, "cards", "", "only these of all that would be printed, counted from 1, such as 1-200 or `1-9,14`")
 	flags.StringVar(&since, "changed-since", "", "an older `kit`'s folder or zip: print only what changed")
 	return cmd
+}
+
+// chosen are the cards of a list that are asked for, such as 1-200 or 1-9,14.
+func chosen(cards []print.Card, asked string) ([]print.Card, error) {
+	var some []print.Card
+	for part := range strings.SplitSeq(asked, ",") {
+		from, to, isSpan := strings.Cut(strings.TrimSpace(part), "-")
+		first, err := strconv.Atoi(strings.TrimSpace(from))
+		last := first
+		if err == nil && isSpan {
+			last, err = strconv.Atoi(strings.TrimSpace(to))
+		}
+		if err != nil || first < 1 || last < first {
+			return nil, usage("cards are written like 1-200 or 1-9,14, and not %q", strings.TrimSpace(part))
+		}
+		if last > len(cards) {
+			return nil, usage("there are %s to print, so that %d is none", plural(len(cards), "card"), last)
+		}
+		some = append(some, cards[first-1:last]...)
+	}
+	return some, nil
 }
 
 // formerDeck is a deck of an older kit, if there is one.
@@ -91,14 +130,22 @@ func formerDeck(before *kit.Result, key string) *kit.EditionDeck {
 	return &kit.EditionDeck{}
 }
 
-// pictureOf opens pictures of a kit that was made.
-func pictureOf(made *kit.Result) func(string) (image.Image, error) {
-	return func(name string) (image.Image, error) { return png.Decode(bytes.NewReader(made.Pictures[name])) }
+// drawable are the pictures that a kit which was looked over can make, by their names.
+type drawable map[string]func() *image.NRGBA
+
+func (d drawable) add(name string, picture func() *image.NRGBA) { d[name] = picture }
+
+// picture makes one.
+func (d drawable) picture(name string) (image.Image, error) {
+	if p := d[name](); p != nil {
+		return p, nil
+	}
+	return nil, errors.New("a picture of the kit cannot be read any more")
 }
 
 // showSheet writes all cards of a deck on one picture.
-func (a *app) showSheet(made *kit.Result, d kit.EditionDeck, to string) error {
-	picture, err := print.Contact(d, pictureOf(made), &deck.Fonts{Read: console.Font})
+func (a *app) showSheet(pictures drawable, d kit.EditionDeck, to string) error {
+	picture, err := print.Contact(d, pictures.picture, &deck.Fonts{Read: console.Font})
 	if err != nil {
 		return refused("%w", err)
 	}

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"fmt"
+	"image"
 	"io"
 	"io/fs"
 	"os"
@@ -100,7 +101,7 @@ func (a *app) kitCheck() *cobra.Command {
 		Example: "  damselfly kit check marshpost/",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
-			result, err := a.checkKit(args[0])
+			result, err := a.lookKit(args[0], onlyLooked)
 			if err != nil {
 				return err
 			}
@@ -127,7 +128,8 @@ func (a *app) kitCheck() *cobra.Command {
 	}
 }
 
-func (a *app) checkKit(name string) (*kit.Result, error) {
+// lookKit looks a kit over, and how says whether pictures are made.
+func (a *app) lookKit(name string, how kit.Making) (*kit.Result, error) {
 	if isFolder(name) {
 		if err := kit.Weigh(os.DirFS(name)); err != nil {
 			return nil, refused("%w", err)
@@ -137,12 +139,19 @@ func (a *app) checkKit(name string) (*kit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	result, err := k.Make(kit.Making{Progress: a.stepwise("making " + name)})
+	how.Progress = a.stepwise("looking over " + name)
+	result, err := k.Make(how)
 	if err != nil {
 		return nil, refused("%w", err)
 	}
 	return result, nil
 }
+
+// named lists what a kit has, and draws nothing.
+var named = kit.Making{Named: true}
+
+// onlyLooked finds all that is wrong with a kit.
+var onlyLooked = kit.Making{Look: func(string, func() *image.NRGBA) {}}
 
 func (a *app) kitList() *cobra.Command {
 	return a.asMaker(&cobra.Command{

@@ -171,7 +171,7 @@ func (a *app) steps() *cobra.Command {
 			if folder == "" {
 				return usage("name the kit whose table they are for, with --kit")
 			}
-			result, err := a.checkKit(folder)
+			result, err := a.lookKit(folder, named)
 			if err != nil {
 				return err
 			}

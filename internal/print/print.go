@@ -28,7 +28,7 @@ type Options struct {
 	Paper string    // a4 or letter
 	Bleed float64   // millimetres of art beyond the cut
 	Marks bool      // lines that show where to cut
-	Backs string    // long or short: on the pages after their fronts, mirrored for paper that is turned over that edge; or none
+	Backs string    // long or short: on the pages after their fronts, for paper that is turned over that edge; or none
 	Small bool      // pictures are packed as photographs are: the file is a fraction as large
 	At    time.Time // noted in the file
 }
@@ -37,6 +37,7 @@ type Options struct {
 type Card struct {
 	Wide, High  float64 // millimetres
 	Front, Back string  // names of pictures
+	Of          string  // its deck's name
 }
 
 // papers are their widths and heights in millimetres, upright.
@@ -44,8 +45,8 @@ var papers = map[string][2]float64{"a4": {210, 297}, "letter": {215.9, 279.4}}
 
 // Limits of what is printed.
 const (
-	MaxBleed = 5    // millimetres
-	MaxCards = 2000 // of one file
+	MaxBleed = 5   // millimetres
+	sharp    = 200 // dots per inch from which on paper looks sharp
 )
 
 // rim is what printers leave white, in millimetres; marks stand in it.
@@ -63,7 +64,7 @@ func Cards(d kit.EditionDeck, former *kit.EditionDeck) (cards []Card) {
 			}
 		}
 		for range n {
-			cards = append(cards, Card{Wide: d.Wide, High: d.High, Front: full(design.Front), Back: full(design.Back)})
+			cards = append(cards, Card{Wide: d.Wide, High: d.High, Front: full(design.Front), Back: full(design.Back), Of: d.Key})
 		}
 	}
 	return cards
@@ -93,17 +94,34 @@ func (o Options) Wrong() error {
 	return nil
 }
 
-// Write writes cards as a PDF: as many on a page as there is room for, in their order, those of one
-// size together. picture gives a picture by its name.
-func Write(out io.Writer, cards []Card, picture func(name string) (image.Image, error), o Options) error {
+// Refuse says why cards cannot be printed, before any is drawn; nil if they can.
+func (o Options) Refuse(cards []Card) error {
 	if err := o.Wrong(); err != nil {
 		return err
 	}
 	if len(cards) == 0 {
 		return fmt.Errorf("there are no cards to print")
 	}
-	if len(cards) > MaxCards {
-		return fmt.Errorf("these are %d cards; %d are printed at once", len(cards), MaxCards)
+	for _, c := range cards {
+		if _, err := o.form(c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Soft is pictures of a deck that have fewer dots than paper shows.
+type Soft struct {
+	Deck     string `json:"deck"`
+	Pictures int    `json:"pictures"`
+	Dots     int    `json:"dpi"` // per inch, of the one that has fewest
+}
+
+// Write writes cards as a PDF: as many on a page as there is room for, in their order, those of one
+// size together. picture gives a picture by its name. What will look soft is told.
+func Write(out io.Writer, cards []Card, picture func(name string) (image.Image, error), o Options) ([]Soft, error) {
+	if err := o.Refuse(cards); err != nil {
+		return nil, err
 	}
 	p := &printer{pdf: fpdf.New("P", "mm", "A4", ""), options: o, picture: picture, there: map[string]bool{}}
 	p.pdf.SetAutoPageBreak(false, 0)
@@ -116,21 +134,21 @@ func Write(out io.Writer, cards []Card, picture func(name string) (image.Image, 
 		for end < len(cards) && cards[end].Wide == cards[begin].Wide && cards[end].High == cards[begin].High {
 			end++
 		}
-		f, err := p.form(cards[begin])
+		f, err := o.form(cards[begin])
 		if err != nil {
-			return err
+			return nil, err
 		}
 		for some := range slices.Chunk(cards[begin:end], f.columns*f.rows) {
 			if err := p.page(f, some); err != nil {
-				return err
+				return nil, err
 			}
 		}
 		begin = end
 	}
 	if err := p.pdf.Error(); err != nil {
-		return err
+		return nil, err
 	}
-	return p.pdf.Output(out)
+	return p.soft, p.pdf.Output(out)
 }
 
 // printer writes pages.
@@ -139,6 +157,7 @@ type printer struct {
 	options Options
 	picture func(name string) (image.Image, error)
 	there   map[string]bool // pictures that the file has already
+	soft    []Soft
 }
 
 // form is how cards of one size lie on a page.
@@ -151,10 +170,10 @@ type form struct {
 }
 
 // form finds the way round on which most cards fit.
-func (p *printer) form(c Card) (best form, err error) {
-	paper := papers[cmp.Or(p.options.Paper, "a4")]
+func (o Options) form(c Card) (best form, err error) {
+	paper := papers[cmp.Or(o.Paper, "a4")]
 	for _, page := range [][2]float64{paper, {paper[1], paper[0]}} {
-		f := form{page: page, wide: c.Wide, high: c.High, apart: 2 * p.options.Bleed}
+		f := form{page: page, wide: c.Wide, high: c.High, apart: 2 * o.Bleed}
 		f.columns = int((page[0] - 2*rim + 1e-6) / (f.wide + f.apart))
 		f.rows = int((page[1] - 2*rim + 1e-6) / (f.high + f.apart))
 		if f.columns*f.rows > best.columns*best.rows {
@@ -179,7 +198,7 @@ func (p *printer) page(f form, cards []Card) error {
 	p.begin(f)
 	for i, c := range cards {
 		x, y := f.place(i)
-		if err := p.draw(c.Front, f, x, y); err != nil {
+		if err := p.draw(c.Of, c.Front, f, x, y); err != nil {
 			return err
 		}
 	}
@@ -188,15 +207,23 @@ func (p *printer) page(f form, cards []Card) error {
 		return nil
 	}
 	p.begin(f)
-	across := (p.options.Backs == "long") == (f.page[0] < f.page[1]) // the page is turned as one turns a leaf of a book
+	// Paper that is turned as one turns a leaf of a book has its backs in mirrored columns. Turned over its upper edge, it has
+	// them in mirrored rows and on their heads: a card that is cut out is turned as a leaf, whatever its paper was.
+	leaf := (p.options.Backs == "long") == (f.page[0] < f.page[1])
 	for i, c := range cards {
 		x, y := f.place(i)
-		if across {
+		if leaf {
 			x = f.page[0] - x - f.wide
 		} else {
 			y = f.page[1] - y - f.high
+			p.pdf.TransformBegin()
+			p.pdf.TransformRotate(180, x+f.wide/2, y+f.high/2)
 		}
-		if err := p.draw(c.Back, f, x, y); err != nil {
+		err := p.draw(c.Of, c.Back, f, x, y)
+		if !leaf {
+			p.pdf.TransformEnd()
+		}
+		if err != nil {
 			return err
 		}
 	}
@@ -212,8 +239,8 @@ func (p *printer) begin(f form) {
 	p.pdf.AddPageFormat(way, fpdf.SizeType{Wd: min(f.page[0], f.page[1]), Ht: max(f.page[0], f.page[1])})
 }
 
-// draw draws a picture where a card lies, with its bleed.
-func (p *printer) draw(name string, f form, x, y float64) error {
+// draw draws a picture of a deck where a card lies, with its bleed.
+func (p *printer) draw(of, name string, f form, x, y float64) error {
 	bleed := p.options.Bleed
 	key := fmt.Sprintf("%s %g %g", name, f.wide, f.high)
 	if !p.there[key] {
@@ -221,6 +248,7 @@ func (p *printer) draw(name string, f form, x, y float64) error {
 		if err != nil {
 			return err
 		}
+		p.noteDots(of, one.Bounds().Size(), f)
 		var file bytes.Buffer
 		kind := fpdf.ImageOptions{ImageType: "PNG"}
 		whole := bled(one, bleed/f.wide, bleed/f.high)
@@ -238,6 +266,22 @@ func (p *printer) draw(name string, f form, x, y float64) error {
 	}
 	p.pdf.ImageOptions(key, x-bleed, y-bleed, f.wide+2*bleed, f.high+2*bleed, false, fpdf.ImageOptions{}, 0, "")
 	return p.pdf.Error()
+}
+
+// noteDots notes a picture that has too few dots for its card.
+func (p *printer) noteDots(of string, size image.Point, f form) {
+	const inch = 25.4
+	dots := int(math.Round(min(float64(size.X)/f.wide, float64(size.Y)/f.high) * inch))
+	if dots >= sharp {
+		return
+	}
+	i := slices.IndexFunc(p.soft, func(s Soft) bool { return s.Deck == of })
+	if i < 0 {
+		p.soft = append(p.soft, Soft{Deck: of, Dots: dots})
+		i = len(p.soft) - 1
+	}
+	p.soft[i].Pictures++
+	p.soft[i].Dots = min(p.soft[i].Dots, dots)
 }
 
 // bled is a picture on white, with its outermost pixels drawn out by shares of its width and height.

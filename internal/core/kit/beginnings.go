@@ -185,7 +185,7 @@ func (m *maker) plainBack(key string, pixels image.Point) table.Picture {
 	if err != nil {
 		panic(err) // it has no picture, and its colours are written here
 	}
-	picture := m.add(one("back "+mark, func() *image.NRGBA { return drawn.Picture }))[0]
+	picture := m.add(batch{1, func(int) string { return "back " + mark }, func(int) *image.NRGBA { return drawn.Picture }})[0]
 	m.result.Known.Drawn[mark] = picture
 	return picture
 }

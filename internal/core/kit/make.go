@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"unicode/utf8"
 
@@ -96,9 +97,13 @@ type Making struct {
 	Keep     func(deck.Pictures) error                         // takes the pictures as they are made, some at a time; if left out they stand in the result
 	Stopped  func() error                                      // asked between pictures, if given: why the making ends unfinished
 	Progress func(what string, done, all int)                  // told of each step, if given
-	Look     func(address string, picture func() *image.NRGBA) // only look: no picture is cut or encoded. It is told under which name each can be made, from what it is of
+	Look     func(address string, picture func() *image.NRGBA) // only look: no picture is cut or encoded. It is told under which name each can be made, from what it is of; picture gives nil if its file cannot be read any more
+	Named    bool                                              // as Look, and what only drawing finds, such as text that does not fit, is not looked for
 	Decoded  func(file string) (image.Image, error)            // opens sheets, where they are decoded already
 }
+
+// looks is whether no picture is wanted.
+func (m Making) looks() bool { return m.Look != nil || m.Named }
 
 // NotKept is the error of Making.Keep or Making.Stopped, which is no mistake of the kit's.
 type NotKept struct{ Err error }
@@ -187,6 +192,12 @@ type maker struct {
 	result   *Result
 	mistakes []error
 	ended    atomic.Pointer[error] // why the making ends unfinished
+
+	held struct { // the picture that was opened last
+		sync.Mutex
+		file    string
+		picture image.Image
+	}
 }
 
 // stopped reports whether the making ends unfinished: nobody waits for it any more, or pictures cannot be kept.
@@ -280,6 +291,11 @@ func (m *maker) sheet(name string) {
 		n:  len(missing),
 		of: func(i int) string { return pixelsOf(sheet.Cut(picture, l.report.Grid, missing[i])) },
 		is: func(i int) *image.NRGBA { return sheet.Cut(picture, l.report.Grid, missing[i]) },
+	}
+	if m.opensAgain() {
+		cells.is = func(i int) *image.NRGBA {
+			return m.opened(s.File, func(p image.Image) *image.NRGBA { return sheet.Cut(p, l.report.Grid, missing[i]) })
+		}
 	}
 	for i, p := range m.add(cells) {
 		l.cut[missing[i]] = p
@@ -388,20 +404,17 @@ type batch struct {
 	is func(int) *image.NRGBA // one of them
 }
 
-// one is a single picture.
-func one(of string, is func() *image.NRGBA) batch {
-	return batch{1, func(int) string { return of }, func(int) *image.NRGBA { return is() }}
-}
-
 // add stores pictures; where the kit is only looked at, they are only named.
 func (m *maker) add(p batch) []table.Picture {
 	switch {
-	case m.making.Look != nil:
+	case m.making.looks():
 		all := make([]table.Picture, p.n)
 		for i := range all {
 			address := HashOf([]byte(p.of(i)))
 			all[i] = table.Picture{Small: address, Full: address}
-			m.making.Look(address, func() *image.NRGBA { return p.is(i) })
+			if m.making.Look != nil {
+				m.making.Look(address, func() *image.NRGBA { return p.is(i) })
+			}
 		}
 		return all
 	case m.stopped():
@@ -428,6 +441,18 @@ func (m *maker) add(p batch) []table.Picture {
 	return append(all, make([]table.Picture, p.n-len(all))...)
 }
 
+// opensAgain is whether pictures may be asked for much later: they are not held decoded until then, but opened again.
+func (m *maker) opensAgain() bool { return m.making.Look != nil && m.making.Decoded == nil }
+
+// opened opens a picture again and gives what is wanted of it; nil if it cannot be read any more.
+func (m *maker) opened(file string, part func(image.Image) *image.NRGBA) *image.NRGBA {
+	picture, err := m.picture(file)
+	if err != nil {
+		return nil
+	}
+	return part(picture)
+}
+
 func (m *maker) picture(file string) (image.Image, error) {
 	if m.making.Decoded != nil {
 		picture, err := m.making.Decoded(file)
@@ -435,6 +460,11 @@ func (m *maker) picture(file string) (image.Image, error) {
 			return nil, &Mistake{File: file, Text: err.Error()}
 		}
 		return picture, nil
+	}
+	m.held.Lock()
+	defer m.held.Unlock()
+	if m.held.file == file {
+		return m.held.picture, nil
 	}
 	text, err := readFile(m.kit.folder, file, MaxFile)
 	if err != nil {
@@ -444,6 +474,7 @@ func (m *maker) picture(file string) (image.Image, error) {
 	if err != nil {
 		return nil, &Mistake{File: file, Text: err.Error()}
 	}
+	m.held.file, m.held.picture = file, picture
 	return picture, nil
 }
 

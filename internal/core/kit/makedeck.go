@@ -266,8 +266,12 @@ func (m *maker) fileOf(name string) (table.Picture, error) {
 	if err != nil {
 		return table.Picture{}, err
 	}
-	picture := m.add(one("file "+hash, func() *image.NRGBA { return sheet.NRGBA(decoded) }))[0]
 	size := decoded.Bounds().Size()
+	is := func() *image.NRGBA { return sheet.NRGBA(decoded) }
+	if m.opensAgain() {
+		decoded, is = nil, func() *image.NRGBA { return m.opened(name, sheet.NRGBA) }
+	}
+	picture := m.add(batch{1, func(int) string { return pixelsOf(is()) }, func(int) *image.NRGBA { return is() }})[0]
 	m.result.Known.Pictures[hash], m.result.Known.Sizes[hash] = picture, [2]int{size.X, size.Y}
 	return picture, nil
 }
@@ -458,12 +462,15 @@ func (m *maker) draw(d Deck, l *deck.Layout, side string, boxes []deck.Box, card
 		}
 		return one.Picture
 	}
-	if m.making.Look != nil { // what does not fit is only known once it is drawn
+	name := func(n int) string { return "drawn " + marks[missing[n]] }
+	if m.making.Look != nil && !m.making.Named { // what does not fit is only known once it is drawn, and so is what looks alike
+		looks := make([]string, len(missing))
 		for n := range missing {
-			draw(n)
+			looks[n] = pixelsOf(draw(n))
 		}
+		name = func(n int) string { return looks[n] }
 	}
-	drawn := m.add(batch{len(missing), func(n int) string { return "drawn " + marks[missing[n]] }, draw})
+	drawn := m.add(batch{len(missing), name, draw})
 	said := map[string]bool{}
 	for n, i := range missing {
 		if errs[n] != nil && said[errs[n].Error()] {

@@ -41,6 +41,7 @@ func (in *printKit) Resolve(ctx huma.Context) []error {
 // Limits of what is printed at the service, which holds the file in memory.
 const (
 	mostPrinted = 300  // different pictures
+	mostCards   = 2000 // of one file
 	printedSide = 1400 // pixels of a picture's longer side
 )
 
@@ -96,7 +97,7 @@ func (a *API) printKit(ctx context.Context, in *printKit) (*streamed, error) {
 	defer done()
 	var file bytes.Buffer
 	options := print.Options{Paper: in.Paper, Backs: in.Backs, Bleed: in.Bleed, Marks: in.Marks, Small: true, At: time.Now()}
-	if err := print.Write(&file, cards, a.printed(ctx), options); err != nil {
+	if _, err := print.Write(&file, cards, a.printed(ctx), options); err != nil {
 		if ctx.Err() != nil {
 			return nil, err
 		}
@@ -119,6 +120,9 @@ func printable(cards []print.Card, in *printKit) error {
 		}
 	}
 	switch {
+	case len(cards) > mostCards:
+		return wire.TooMuchToPrint.With(wire.Problem{Detail: fmt.Sprintf("These are %d cards; one file has %d at most. Print deck by deck, or take the kit away and use \"damselfly deck print\".", len(cards), mostCards),
+			Numbers: map[string]int{"cards": len(cards), "most": mostCards}})
 	case len(cards) == 0 && in.Former > 0:
 		return wire.NothingToPrint.With(wire.Problem{Detail: fmt.Sprintf("Every card looks as in edition %d.", in.Former)})
 	case len(pictures) > mostPrinted:
