@@ -66,7 +66,7 @@ func (b Box) called(i int) string {
 }
 
 // drawVersion changes when the same layout and row would be drawn otherwise.
-const drawVersion = 4
+const drawVersion = 5
 
 // Mark names all that a side of a card is drawn from: the boxes, what the row says
 // in them, and the pictures. The same mark is the same picture.

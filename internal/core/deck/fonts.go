@@ -91,7 +91,7 @@ var others = []struct {
 	{nil, "NotoSans-Regular.ttf", "NotoSans-Bold.ttf"},
 	{nil, "NotoSansSymbols-Regular.ttf", ""},
 	{nil, "NotoSansSymbols2-Regular.ttf", ""},
-	{nil, "NotoEmoji-Regular.ttf", ""},
+	{nil, emojiFile, ""},
 	{nil, fontJP, boldOf(fontJP)}, // signs of East Asia that belong to no script
 }
 
@@ -118,6 +118,9 @@ func eastAsian(said string) []string {
 	}
 	return []string{fontSC, fontJP}
 }
+
+// emojiFile is the font that ships for emoji.
+const emojiFile = "NotoEmoji-Regular.ttf"
 
 // candidates are the fonts that ship which may have a letter, bold ones first if it is to be bold.
 func candidates(letter rune, asked style, said string) (files []string) {

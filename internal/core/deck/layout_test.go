@@ -132,6 +132,20 @@ func TestTextHasBoldItalicIconsAndEscapes(t *testing.T) {
 	assert.True(t, r > 0xf000 && g < 0x1000, "the icon stands in the text")
 }
 
+// An icon that there is not is told, with those that are like it; a time of day is none.
+func TestIconsThatThereAreNotAreTold(t *testing.T) {
+	box := deck.Box{At: []float64{0, 0, 200, 60}, Text: "{text}", Height: 12}
+	for text, want := range map[string][]string{
+		"gain :dott:":              {`box 1: there is no icon :dott:; did you mean "dot"?`},
+		"gain :lighthouse: now":    {`box 1: there is no icon :lighthouse:; the layout has dot`},
+		"at 10:30:45, or a:dott:b": nil,
+		"Effect: gain 2: draw":     nil,
+		`\:dott:`:                  nil,
+	} {
+		assert.Equal(t, want, drawn(t, []deck.Box{box}, map[string]string{"text": text}).Problems, text)
+	}
+}
+
 func TestPicturesFitOrFillAndColoursComeFromFields(t *testing.T) {
 	at := []float64{0, 0, 100, 100}
 	fit := drawn(t, []deck.Box{{At: at, Fill: "{ink}"}, {At: at, Picture: "{art}.png"}}, map[string]string{"ink": "#0000ff", "art": "red"})

@@ -47,6 +47,41 @@ func TestTextOfManyScriptsIsDrawn(t *testing.T) {
 	assert.Contains(t, written(t, box, "𓀀").Problems[0], "no font here has 𓀀 (U+13000)", "what nobody can draw is told")
 }
 
+// An emoji that is written with several signs is one picture, or it is told that no font has it; an icon may have one as
+// its name.
+func TestAnEmojiOfSeveralSignsIsOnePicture(t *testing.T) {
+	box := deck.Box{At: []float64{10, 10, 380, 180}, Height: 60}
+	wide := func(p *image.NRGBA) (right int) {
+		for x := range p.Bounds().Dx() {
+			if inked(p, image.Rect(x, 0, x+1, p.Bounds().Dy())) > 0 {
+				right = x
+			}
+		}
+		return right
+	}
+	one := wide(written(t, box, "🦆").Picture)
+	for _, emoji := range []string{"1️⃣", "👩‍🌾", "👍🏽", "🌧️", "✈️", "👨‍👩‍👧", "🏳️‍🌈", "🇫🇮"} {
+		d := written(t, box, emoji)
+		assert.Empty(t, d.Problems, emoji)
+		assert.Less(t, wide(d.Picture), one*14/10, emoji)
+		assert.Positive(t, inked(d.Picture, d.Picture.Rect), emoji)
+	}
+	told := written(t, box, "🦆\u200d🌧️").Problems // there is no such picture
+	require.Len(t, told, 1)
+	assert.Contains(t, told[0], "no font here has 🦆\u200d🌧️ (U+1F986 U+200D U+1F327 U+FE0F)")
+
+	a := artist("")
+	a.Shipped = shippedFonts(t)
+	l := &deck.Layout{Size: []int{400, 200}, Front: []deck.Box{box}, Icons: map[string]string{"1️⃣": "red.png"}}
+	l.Front[0].Text = "1️⃣"
+	require.Empty(t, l.Mistakes())
+	d, err := a.Draw(l, l.Front, nil)
+	require.NoError(t, err)
+	assert.Empty(t, d.Problems)
+	r, g, _, _ := d.Picture.At(40, 40).RGBA()
+	assert.True(t, r > 0xf000 && g < 0x1000, "the icon stands there")
+}
+
 // What is bold takes more ink, in every script.
 func TestBoldIsBoldInEveryScript(t *testing.T) {
 	box := deck.Box{At: []float64{10, 10, 380, 180}, Height: 60}

@@ -154,13 +154,14 @@ func (c *canvas) text(text string, b Box, ink color.NRGBA) (problem string, err 
 			err = fmt.Errorf("a font of the layout is damaged (%v); bring it anew", cause)
 		}
 	}()
-	all := paragraphs(text, style{b.Font, b.Bold, b.Italic}, c.layout.Icons)
+	all, missing := paragraphs(text, style{b.Font, b.Bold, b.Italic}, c.layout.Icons)
+	problem = noIcon(missing, c.layout.Icons)
 	lacking, err := c.artist.withFonts(all, c.layout.Fonts, c.said+text)
 	if err != nil {
 		return "", err
 	}
 	if len(lacking) > 0 {
-		problem = fmt.Sprintf("no font here has %s; put one that has into the kit, and name it in the layout's fonts", lettersOf(lacking))
+		problem = joined(problem, fmt.Sprintf("no font here has %s; put one that has into the kit, and name it in the layout's fonts", lettersOf(lacking)))
 	}
 	s, back := c.artist.setter()
 	forms := make([]shaped, len(all))
