@@ -302,7 +302,9 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
               <th>Name</th>
               <th>Copies</th>
               {fields.map((f) => (
-                <th key={f}>{f}</th>
+                <th key={f} dir="auto">
+                  {f}
+                </th>
               ))}
               <th />
             </tr>
@@ -335,6 +337,7 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
                   <Form.Control
                     size="sm"
                     aria-label={`name of design ${i + 1}`}
+                    dir="auto"
                     value={d.name ?? ""}
                     onChange={(e) => put(i, "name", e.target.value)}
                   />
@@ -355,6 +358,7 @@ function Designs({ name, deck }: { name: string; deck: DeckEntry }) {
                     <Form.Control
                       size="sm"
                       aria-label={`${f} of design ${i + 1}`}
+                      dir="auto"
                       value={String(d.fields?.[f] ?? "")}
                       onChange={(e) => put(i, "fields", { ...d.fields, [f]: typed(e.target.value) })}
                     />

@@ -131,7 +131,9 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
               {layout && <th>Card</th>}
               <th>Row</th>
               {read.header.map((h) => (
-                <th key={h}>{h}</th>
+                <th key={h} dir="auto">
+                  {h}
+                </th>
               ))}
             </tr>
           </thead>
@@ -158,6 +160,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                         as="textarea"
                         size="sm"
                         aria-label={`${read.header[column]} of row ${row + 2}`}
+                        dir="auto"
                         value={cell}
                         rows={2}
                         onChange={(e) => put(row, column, e.target.value)}
@@ -167,6 +170,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                         size="sm"
                         htmlSize={widths[column]}
                         aria-label={`${read.header[column]} of row ${row + 2}`}
+                        dir="auto"
                         value={cell}
                         placeholder={column === copies ? "1" : ""}
                         onChange={(e) => put(row, column, e.target.value)}

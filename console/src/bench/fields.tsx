@@ -74,7 +74,16 @@ export function TextField({
 }) {
   return (
     <Labelled label={label} wide={wide}>
-      {(id) => <Form.Control size="sm" id={id} value={value} placeholder={hint} onChange={(e) => onChange(e.target.value || undefined)} />}
+      {(id) => (
+        <Form.Control
+          size="sm"
+          id={id}
+          dir="auto"
+          value={value}
+          placeholder={hint}
+          onChange={(e) => onChange(e.target.value || undefined)}
+        />
+      )}
     </Labelled>
   );
 }

@@ -343,3 +343,18 @@ func TestAGuessThatIsSureIsNoted(t *testing.T) {
 		assert.Subset(t, result.Notes, notes)
 	}
 }
+
+// A card of which only its cell is known is called by where it stands; one with a key of its own by that.
+func TestCardsWithoutNamesAreCalledByWhereTheyStand(t *testing.T) {
+	result, err := make(folder("  d: {sheet: one, back: {file: back.png}, home: pile}\n  e: {from: [{sheet: one, cells: 1-2}, {sheet: two, cells: \"3\"}], back: {file: back.png}, home: pile}\n" +
+		"  f: {sheet: one, back: {file: back.png}, home: pile, designs: [{cell: 2, key: fog}, {cell: 3, key: cell-03}]}"))
+	require.NoError(t, err)
+	for deck, want := range map[string]map[string]string{
+		"d": {"cell-05": "card 5 of one"}, "e": {"one-02": "card 2 of one", "two-03": "card 3 of two"}, "f": {"fog": "fog", "cell-03": "card 3 of one"},
+	} {
+		for key, name := range want {
+			assert.Equal(t, name, deckOf(t, result, deck).Designs[key].Name)
+		}
+	}
+	assert.Equal(t, "card 5 of one", result.SpeltOut["d"][4].Name)
+}

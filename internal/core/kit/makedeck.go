@@ -40,7 +40,7 @@ func (m *maker) deck(key string) {
 		all := m.designs(d)
 		designs = m.fromPictures(d, all, at)
 		if d.Designs == nil {
-			m.result.SpeltOut[key] = spellOut(d, all)
+			m.result.SpeltOut[key] = m.spellOut(d, all)
 		}
 	}
 	if d.Back != (Face{}) && d.Back.Each == "" {
@@ -116,10 +116,10 @@ func (m *maker) size(at string, d Deck, pixels image.Point) (wide, high float64)
 }
 
 // spellOut gives the designs of a deck as kit.yaml would name them: with names, and with their sheets where there are several.
-func spellOut(d Deck, all []Design) []Design {
+func (m *maker) spellOut(d Deck, all []Design) []Design {
 	named := make([]Design, len(all))
 	for i, design := range all {
-		design.Name = cmp.Or(design.Name, design.Key)
+		design.Name = m.called(d, design)
 		if len(d.From) == 0 {
 			design.Sheet = ""
 		}
@@ -137,7 +137,7 @@ func (m *maker) fromPictures(d Deck, all []Design, at string) (designs []made) {
 	var first Design // of those with a picture of their own
 	for i, design := range all {
 		path := fmt.Sprintf("%s.designs[%d]", at, i)
-		one := made{key: design.Key, name: cmp.Or(design.Name, design.Key), copies: design.copies(), fields: texts(design.Fields)}
+		one := made{key: design.Key, name: m.called(d, design), copies: design.copies(), fields: texts(design.Fields)}
 		ok := true
 		if design.File != "" {
 			one.front, ok = m.file(design.File)
@@ -195,13 +195,9 @@ func (m *maker) designs(d Deck) []Design {
 	var all []Design
 	parts := m.parts(d)
 	for _, part := range parts {
-		prefix := "cell"
-		if len(parts) > 1 {
-			prefix = deck.KeyFrom(part.Sheet, "sheet")
-		}
 		from := m.sheets[part.Sheet]
 		for _, cell := range m.cells(d, part, from.report) {
-			design := Design{Cell: cell, Sheet: part.Sheet, Key: fmt.Sprintf("%s-%02d", prefix, cell)}
+			design := Design{Cell: cell, Sheet: part.Sheet, Key: m.cellKey(d, part.Sheet, cell)}
 			if file := from.packed[cell]; file != "" { // its picture's name stays when the sheet is packed again
 				name := nameOf(file)
 				if d.Back.Each != "" {
@@ -215,6 +211,24 @@ func (m *maker) designs(d Deck) []Design {
 		}
 	}
 	return all
+}
+
+// cellKey is the key of a card that is known by its cell alone.
+func (m *maker) cellKey(d Deck, sheet string, cell int) string {
+	prefix := "cell"
+	if len(m.parts(d)) > 1 {
+		prefix = deck.KeyFrom(sheet, "sheet")
+	}
+	return fmt.Sprintf("%s-%02d", prefix, cell)
+}
+
+// called is how a design is called: by its name, by where it stands if only its cell is known, or else by its key.
+func (m *maker) called(d Deck, design Design) string {
+	sheet := d.sheetOf(design.Sheet)
+	if design.Name == "" && design.Cell > 0 && design.Key == m.cellKey(d, sheet, design.Cell) {
+		return fmt.Sprintf("card %d of %s", design.Cell, sheet)
+	}
+	return cmp.Or(design.Name, design.Key)
 }
 
 // use takes a cell of a sheet, or says that it is not there or has no content.
