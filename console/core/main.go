@@ -281,11 +281,14 @@ func (b *bench) rows(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	read := answers.Rows{Header: r.Header, Cells: r.Cells, Mistakes: []deck.RowError{}, Notes: append(append([]string{}, r.Notes...), r.Odd...), Tabs: []string{}, Copies: r.Copies()}
+	read := answers.Rows{Header: r.Header, Cells: r.Cells, Numbers: []int{}, Mistakes: []deck.RowError{}, Notes: append(append([]string{}, r.Notes...), r.Odd...), Tabs: []string{}, Copies: r.Copies()}
 	if file, _ := kit.TabOf(args[0].String()); strings.HasSuffix(strings.ToLower(file), ".xlsx") {
 		if read.Tabs, err = deck.Tabs(b.files[file]); err != nil {
 			return nil, err
 		}
+	}
+	for i := range r.Cells {
+		read.Numbers = append(read.Numbers, r.Number(i))
 	}
 	_, mistakes := r.Cards()
 	for _, m := range mistakes {

@@ -71,6 +71,14 @@ func (b *browser) drops(files map[string][]byte) {
 		document.querySelector(".bench").dispatchEvent(new DragEvent("drop", { bubbles: true, cancelable: true, dataTransfer: all })); })()`)
 }
 
+// pastes pastes text into a field, as a spreadsheet copies it.
+func (b *browser) pastes(field, text string) {
+	b.t.Helper()
+	b.press(field)
+	b.js(fmt.Sprintf(`(() => { const all = new DataTransfer(); all.setData("text/plain", %q);
+		document.activeElement.dispatchEvent(new ClipboardEvent("paste", { bubbles: true, cancelable: true, clipboardData: all })); })()`, text))
+}
+
 // transfer is a script that makes files as the browser hands them over.
 func transfer(files map[string][]byte) string {
 	var list strings.Builder
@@ -228,8 +236,41 @@ func TestASpreadsheetIsReadAndWrittenOnTheBench(t *testing.T) {
 	b.reads("2 rows, 3 cards")
 	b.types(`document.querySelector('[aria-label="district of row 3"]')`, "High Dock")
 	b.sees("High Dock", `document.querySelector('[aria-label="district of row 3"]')?.value`)
+	b.pastes(`document.querySelector('[aria-label="title of row 3"]')`, "Otter\tLow Dock\t3\nGull\t\"Reed\nEnd\"\t\n")
+	b.reads("3 rows, 6 cards")
+	b.sees("Gull", `document.querySelector('[aria-label="title of row 4"]')?.value`)
+	b.click("Undo")
+	b.reads("2 rows, 3 cards")
+	b.sees("High Dock", `document.querySelector('[aria-label="district of row 3"]')?.value`)
 	b.adds(map[string][]byte{"broken.xlsx": []byte("no spreadsheet")})
 	b.reads("broken.xlsx: this is no spreadsheet (.xlsx) that can be read")
+}
+
+// What is dropped while a kit still opens comes to that kit; what cannot be read is told, with how to save it; and one undo
+// takes a whole drop back.
+func TestWhatIsDroppedWhileAKitOpensComesToIt(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	s.onBench(b)
+	path := b.js("location.pathname")
+	b.do(chromedp.Navigate(s.url()+"/"), chromedp.Navigate(s.url()+path), chromedp.WaitVisible(chromedp.CSS(".bench")))
+	b.drops(map[string][]byte{
+		"birds.csv": []byte("title,copies\nHeron,2\nOtter,1\n"), "fish.csv": []byte("Eel,3\nPike,2\nRoach,3\n"), "sea.png": file(t, "weather.png"),
+		"old.ods": []byte("x"),
+	})
+	b.reads("old.ods cannot be read here: save it as .xlsx or .csv.")
+	decks := `[...document.querySelectorAll(".bench-parts li")].map((e) => e.innerText.trim()).join(" ")`
+	for _, name := range []string{"letters", "couriers", "birds", "fish", "sea"} {
+		b.sees("true", fmt.Sprintf("%s.includes(%q)", decks, name))
+	}
+	b.part("Decks", "fish")
+	b.reads("3 rows, 3 cards")
+	b.reads("No row names the columns, so they are called")
+	b.click("Undo")
+	b.sees("false", decks+`.includes("fish")`)
+	b.sees("false", decks+`.includes("sea")`)
+	b.sees("true", decks+`.includes("letters")`)
 }
 
 // A draft is tried alone, without a key: every seat is one's own, and nothing is sent. From

@@ -51,6 +51,7 @@ func DecksOf(made *kit.Result) []Deck {
 type Rows struct {
 	Header   []string        `json:"header"`
 	Cells    [][]string      `json:"cells"`
+	Numbers  []int           `json:"numbers"` // the row in the file of each
 	Mistakes []deck.RowError `json:"mistakes"`
 	Notes    []string        `json:"notes"`  // such as that rows above the header are left out
 	Tabs     []string        `json:"tabs"`   // of a spreadsheet: its tables that hold something

@@ -1,10 +1,11 @@
 // The rows of a table file, to be corrected without leaving the console. What was
 // read is written back as it was written.
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ClipboardEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { plural } from "../parts/plural";
-import { core, during, putFiles, useDraft } from "./draft";
+import { core, during, putFiles, inOrder, useDraft } from "./draft";
+import { cellsOf, pasted } from "./pasting";
 import { save } from "./save";
 import { DrawnCard } from "./Thumb";
 import type { RowsRead } from "./types";
@@ -36,7 +37,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
   }, [file, bytes]);
   const write = (header: string[], cells: string[][]) => {
     setRead((r) => r && { ...r, header, cells });
-    void during("", async () => putFiles({ [of]: await core().writeRows(file, header, cells, file) }));
+    void during("", () => inOrder(async () => putFiles({ [of]: await core().writeRows(file, header, cells, file) })));
   };
   const take = (as: string) =>
     during("writing the table file", async () => {
@@ -54,13 +55,21 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
       </p>
     );
   if (!read) return <p className="quiet">Reading {file} …</p>;
-  const { copies } = read;
+  const { copies, numbers } = read;
+  const numberOf = (row: number) => numbers[row] ?? (numbers.at(-1) ?? 1) + 1 + row - numbers.length; // of one that was just added
   const count = (cells: string[]) => (copies < 0 || !cells[copies] ? 1 : Number(cells[copies]));
   const put = (row: number, column: number, value: string) =>
     write(
       read.header,
       read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)),
     );
+  const paste = (e: ClipboardEvent, row: number, column: number) => {
+    const cells = cellsOf(e.clipboardData);
+    if (!cells) return;
+    e.preventDefault();
+    const all = pasted(read.header, read.cells, row, column, cells);
+    write(all.header, all.cells);
+  };
   const widths = read.header.map((h, i) => Math.min(36, Math.max(h.length, ...read.cells.map((cells) => cells[i]?.length ?? 0))));
   const base = of.split("/").pop() ?? file;
   return (
@@ -139,7 +148,7 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
           </thead>
           <tbody>
             {read.cells.map((cells, row) => (
-              <tr key={row} className={read.mistakes.some((m) => m.row === row + 2) ? "table-warning" : ""}>
+              <tr key={row} className={read.mistakes.some((m) => m.row === numberOf(row)) ? "table-warning" : ""}>
                 {layout && (
                   <td>
                     <DrawnCard
@@ -152,16 +161,17 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                     />
                   </td>
                 )}
-                <td className="quiet">{row + 2}</td>
+                <td className="quiet">{numberOf(row)}</td>
                 {cells.map((cell, column) => (
                   <td key={column} className={column === copies ? "narrow" : ""}>
                     {cell.length > 36 || cell.includes("\n") ? (
                       <Form.Control
                         as="textarea"
                         size="sm"
-                        aria-label={`${read.header[column]} of row ${row + 2}`}
+                        aria-label={`${read.header[column]} of row ${numberOf(row)}`}
                         dir="auto"
                         value={cell}
+                        onPaste={(e) => paste(e, row, column)}
                         rows={2}
                         onChange={(e) => put(row, column, e.target.value)}
                       />
@@ -169,9 +179,10 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
                       <Form.Control
                         size="sm"
                         htmlSize={widths[column]}
-                        aria-label={`${read.header[column]} of row ${row + 2}`}
+                        aria-label={`${read.header[column]} of row ${numberOf(row)}`}
                         dir="auto"
                         value={cell}
+                        onPaste={(e) => paste(e, row, column)}
                         placeholder={column === copies ? "1" : ""}
                         onChange={(e) => put(row, column, e.target.value)}
                       />

@@ -37,6 +37,7 @@ export interface Draft {
   future: Files[]; // for redo, the next last
   busy: string; // what long work is going on
   error: string;
+  left: string[]; // what of the files that were brought was left out, and what to do about it
 }
 
 export const useDraft = create<Draft>(() => ({
@@ -51,6 +52,7 @@ export const useDraft = create<Draft>(() => ({
   future: [],
   busy: "",
   error: "",
+  left: [],
 }));
 
 let worker: Remote<Bench> | undefined;
@@ -80,6 +82,15 @@ export async function during<T>(busy: string, work: () => Promise<T>): Promise<T
   }
 }
 
+let turn: Promise<unknown> = Promise.resolve();
+
+/** Does what opens a kit, or brings files to it, one after the other: what is dropped while a kit opens comes to that kit. */
+export function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const mine = turn.then(work, work);
+  turn = mine;
+  return mine;
+}
+
 /** The files of a kit's zip, from its folder on. */
 export function unzipped(zip: Uint8Array): Files {
   const unpacked = unzipSync(zip);
@@ -102,7 +113,7 @@ export async function openDraft(
   kept: Files | null = files,
 ): Promise<void> {
   await show(files);
-  useDraft.setState({ files, manifest: manifestOf(files), changed: kept === null, kept, of, past: [], future: [], found: null });
+  useDraft.setState({ files, manifest: manifestOf(files), changed: kept === null, kept, of, past: [], future: [], found: null, left: [] });
   checkSoon(0);
 }
 
@@ -149,24 +160,24 @@ export function edit(path: (string | number)[], value: unknown, again = false): 
   void core().put(manifestFile, bytes);
 }
 
-let travelling: Promise<void> = Promise.resolve();
+let ordered: Promise<void> = Promise.resolve();
 
-/** Goes back or on one step after the other, however fast they are asked for. */
-function travel(step: () => Promise<void>): Promise<void> {
-  travelling = travelling.then(step, step);
-  return travelling;
+/** Changes what takes a moment, and goes back and on, one after the other, however fast they are asked for. */
+export function inOrder(step: () => Promise<void>): Promise<void> {
+  ordered = ordered.then(step, step);
+  return ordered;
 }
 
 /** Brings back what was before the last change, or does it again. */
 export const undo = (): Promise<void> =>
-  travel(async () => {
+  inOrder(async () => {
     const { past, future, files } = useDraft.getState();
     const former = past.at(-1);
     if (former) await goTo(former, { past: past.slice(0, -1), future: [...future, files] });
   });
 
 export const redo = (): Promise<void> =>
-  travel(async () => {
+  inOrder(async () => {
     const { past, future, files } = useDraft.getState();
     const next = future.at(-1);
     if (next) await goTo(next, { past: [...past, files], future: future.slice(0, -1) });

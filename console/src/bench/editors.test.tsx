@@ -170,6 +170,7 @@ describe("the rows of a table file", () => {
       ["Heron", "2"],
       ["Otter", ""],
     ],
+    numbers: [2, 3],
     notes: [],
     tabs: [],
     copies: 1,

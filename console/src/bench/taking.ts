@@ -38,6 +38,7 @@ export async function take(list: Taken[]): Promise<Open | undefined> {
 async function begin(files: string[]): Promise<Open | undefined> {
   const { manifest } = useDraft.getState();
   const begun = await core().begin(files, takenKeys());
+  useDraft.setState({ left: begun.left });
   const titled = manifest.name && manifest.name !== "My game";
   if (begun.title && !titled) edit(["name"], begun.title, true); // what is taken in is one change, with the files
   for (const part of ["sheets", "layouts", "decks"] as const) for (const { key, entry } of begun[part]) edit([part, key], entry, true);

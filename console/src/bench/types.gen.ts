@@ -83,6 +83,7 @@ export interface RowMistake {
 export interface RowsRead {
   header: string[];
   cells: string[][];
+  numbers: number[];
   mistakes: RowMistake[];
   notes: string[];
   tabs: string[];
@@ -306,6 +307,7 @@ export interface Begun {
   layouts: BegunLayout[];
   loose: Loose[];
   notes: string[];
+  left: string[];
 }
 
 export interface Noted {

@@ -5,7 +5,7 @@ import Button from "react-bootstrap/Button";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { Begin } from "../bench/Begin";
 import { DeckEditor } from "../bench/DeckEditor";
-import { core, during, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
+import { core, during, inTurn, openDraft, redo, undo, unzipped, useDraft, zipped } from "../bench/draft";
 import { freeKey } from "../bench/keys";
 import { Keep } from "../bench/Keep";
 import { goOnWith, keepDrafts, keptDraft, useNotKept } from "../bench/keptDraft";
@@ -26,7 +26,7 @@ import "./BenchPage.css";
 const TryTable = lazy(() => import("./TryTable").then((m) => ({ default: m.TryTable })));
 
 export function BenchPage() {
-  const { manifest, files, found, checking, changed, of, past, future, busy, error } = useDraft();
+  const { manifest, files, found, checking, changed, of, past, future, busy, error, left } = useDraft();
   const [open, setOpen] = useState<Open>({ what: "kit" });
   const [over, setOver] = useState(false);
   const [trying, setTrying] = useState<"" | "play" | "arrange">("");
@@ -43,17 +43,19 @@ export function BenchPage() {
     return () => removeEventListener("beforeunload", warn);
   }, [changed, notKept]);
   useHistoryKeys();
-  const takeIn = (read: () => Promise<Taken[]>) =>
-    void during("reading the files", async () => {
-      const shown = await take(await read());
-      if (shown) setOpen(shown);
-    });
+  const takeIn = (reading: Promise<Taken[]>) =>
+    void inTurn(() =>
+      during("reading the files", async () => {
+        const shown = await take(await reading);
+        if (shown) setOpen(shown);
+      }),
+    );
   const dropped = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
     const entries = Array.from(e.dataTransfer.items, (i) => i.webkitGetAsEntry()).filter((i) => i !== null);
     const { files: plain } = e.dataTransfer; // where the browser tells of no folders
-    takeIn(async () => (entries.length ? (await Promise.all(entries.map((entry) => filesOf(entry, "")))).flat() : chosen(plain)));
+    takeIn(entries.length ? Promise.all(entries.map((entry) => filesOf(entry, ""))).then((all) => all.flat()) : chosen(plain));
   };
   const problems = problemsOf(found);
   const doing =
@@ -115,11 +117,21 @@ export function BenchPage() {
           {text}
         </p>
       ))}
+      {left.length > 0 && (
+        <div className="bench-left" role="status">
+          {left.map((text) => (
+            <p key={text}>{text}</p>
+          ))}
+          <Button size="sm" variant="outline-secondary" onClick={() => useDraft.setState({ left: [] })}>
+            Done
+          </Button>
+        </div>
+      )}
       {!ready ? (
-        <Begin onFiles={(list) => takeIn(() => Promise.resolve(list))} onEmpty={() => void openDraft()} />
+        <Begin onFiles={(list) => takeIn(Promise.resolve(list))} onEmpty={() => void openDraft()} />
       ) : (
         <div className="bench-body">
-          <Parts open={open} onOpen={setOpen} onFiles={(list) => takeIn(() => Promise.resolve(list))} />
+          <Parts open={open} onOpen={setOpen} onFiles={(list) => takeIn(Promise.resolve(list))} />
           <main className="bench-main">
             {open.what === "kit" && <KitFields />}
             {(open.what === "sheet" || open.what === "deck" || open.what === "layout") && (
@@ -182,7 +194,7 @@ function useOpened(then: () => void) {
       else useDraft.setState({ files: {}, manifest: {}, found: null, of: null, past: [], future: [], kept: null, changed: false });
       return true;
     };
-    void during("opening the kit", opened).then((fresh) => {
+    void inTurn(() => during("opening the kit", opened)).then((fresh) => {
       if (fresh) then();
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each address

@@ -10,17 +10,20 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/unicode"
 )
 
 // written is how a table file was written, so that it can be written so again.
 type written struct {
 	comma    rune
-	encoding string // "", "utf-8 mark", "utf-16le" or "utf-16be"
+	encoding string // "", "utf-8 mark", "utf-16le", "utf-16be" or "windows-1252"
 	crlf     bool
 	open     bool     // the last line does not end
 	raw      [][]bool // whether each cell stood in quotes, row by row, the header first
 	short    []int    // how many cells each row had
+
+	headless []string // the names that columns were given where no row names them
 
 	above [][]string        // rows above the one that names the columns
 	exact map[[2]int]string // cells by row and column whose line breaks are not those of the rows, as they were written
@@ -29,7 +32,7 @@ type written struct {
 }
 
 // ReadCSV reads a table file of values parted by comma, semicolon or tab, as
-// UTF-8 with or without mark or UTF-16. Cells may stand in quotes and then hold
+// UTF-8 with or without mark, UTF-16, or what is none of them as Windows-1252. Cells may stand in quotes and then hold
 // line breaks.
 func ReadCSV(file []byte) (*Rows, error) {
 	if len(file) > MaxTableFile {
@@ -73,7 +76,11 @@ func ReadCSV(file []byte) (*Rows, error) {
 		w.raw, w.short = append(w.raw, quoted), append(w.short, len(row))
 		all = append(all, row)
 	}
-	return newRows(all, w)
+	rows, err := newRows(all, w)
+	if err == nil && encoding == encodingOfWindows {
+		rows.Notes = append(rows.Notes, "the file is not UTF-8; it was read as Windows-1252 (Latin-1), so look whether its letters are right")
+	}
+	return rows, err
 }
 
 // csvError says what is wrong in words for a maker.
@@ -128,14 +135,29 @@ func decodeText(file []byte) (text []byte, encoding string, err error) {
 	default:
 		text = file
 	}
+	if err == nil && encoding == "" && !utf8.Valid(text) && !bytes.ContainsFunc(text, isBinary) {
+		encoding = encodingOfWindows
+		text, err = charmap.Windows1252.NewDecoder().Bytes(file)
+	}
 	if err != nil || !utf8.Valid(text) || bytes.ContainsRune(text, 0) {
-		return nil, "", errors.New("the file is neither UTF-8 nor UTF-16; save it as CSV with the encoding UTF-8")
+		return nil, "", errors.New("the file is no text; save it as CSV with the encoding UTF-8")
 	}
 	return text, encoding, nil
 }
 
+// encodingOfWindows is how some spreadsheets write tables; Latin-1 is part of it.
+const encodingOfWindows = "windows-1252"
+
+// isBinary is whether no text has a byte.
+func isBinary(b rune) bool { return b < ' ' && b != '\t' && b != '\n' && b != '\r' }
+
 func encodeText(text []byte, encoding string) []byte {
 	switch encoding {
+	case encodingOfWindows:
+		if written, err := charmap.Windows1252.NewEncoder().Bytes(text); err == nil {
+			return written
+		}
+		return encodeText(text, "utf-8 mark") // it has letters now that Windows-1252 has not
 	case "utf-8 mark":
 		return append([]byte("\xef\xbb\xbf"), text...)
 	case "utf-16le", "utf-16be":
@@ -194,13 +216,12 @@ func (r *Rows) WriteCSV() []byte {
 		end = "\r\n"
 	}
 	var out strings.Builder
-	above := len(w.above)
-	rows := append(slices.Clone(w.above), r.Header)
-	rows = append(rows, r.Cells...)
+	rows := r.withAbove()
+	above, cards := len(w.above), len(rows)-len(r.Cells)
 	for i, cells := range rows {
 		number := i // the row it had in the file
-		if i > above {
-			number = r.Number(i-above-1) - 1
+		if i >= cards {
+			number = r.Number(i-cards) - 1
 		}
 		if number < len(w.short) && w.short[number] < len(cells) && strings.Join(cells[w.short[number]:], "") == "" {
 			cells = cells[:w.short[number]]
@@ -226,6 +247,15 @@ func (r *Rows) WriteCSV() []byte {
 		}
 	}
 	return encodeText([]byte(out.String()), w.encoding)
+}
+
+// withAbove are all rows of the file: those above, the one that names the columns where there is one, and the cards.
+func (r *Rows) withAbove() [][]string {
+	rows := slices.Clone(r.written.above)
+	if r.written.headless == nil || !slices.Equal(r.written.headless, r.Header) {
+		rows = append(rows, r.Header)
+	}
+	return append(rows, r.Cells...)
 }
 
 // cellIn is what a cell in quotes says.

@@ -71,6 +71,11 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	for i, name := range all[0] {
 		header[i] = strings.TrimFunc(name, func(r rune) bool { return unicode.IsSpace(r) || r == '\ufeff' }) // a stray mark
 	}
+	rows := all[1:]
+	if top == 0 && hasNoHeader(all) {
+		rows, header = all, columnsWithoutNames(all)
+		w.headless = header
+	}
 	for len(header) > 0 && header[len(header)-1] == "" {
 		header = header[:len(header)-1] // a spreadsheet's empty columns
 	}
@@ -89,13 +94,17 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	if top > 0 {
 		r.Notes = append(r.Notes, fmt.Sprintf("row %d names the columns; what stands above it is left out", top+1))
 	}
-	for i, row := range all[1:] {
+	if w.headless != nil {
+		r.Notes = append(r.Notes, fmt.Sprintf("no row names the columns, so they are called %s; put a row with their names above, if the first row is no card", inQuotes(header)))
+	}
+	first := top + len(all) - len(rows) + 1 // the row in the file that has the first card
+	for i, row := range rows {
 		for c, cell := range row {
 			if c >= len(header) && strings.TrimSpace(cell) != "" {
-				return nil, &RowError{top + i + 2, "", fmt.Sprintf("cell %d holds %q, but the first row names %d columns", c+1, short(cell), len(header))}
+				return nil, &RowError{first + i, "", fmt.Sprintf("cell %d holds %q, but the first row names %d columns", c+1, short(cell), len(header))}
 			}
 			if len(cell) > MaxCell {
-				return nil, &RowError{top + i + 2, header[c], fmt.Sprintf("the cell has %d bytes; it may have %d", len(cell), MaxCell)}
+				return nil, &RowError{first + i, header[c], fmt.Sprintf("the cell has %d bytes; it may have %d", len(cell), MaxCell)}
 			}
 		}
 		cells := make([]string, len(header))
@@ -103,7 +112,7 @@ func newRows(all [][]string, w written) (*Rows, error) {
 		if strings.TrimSpace(strings.Join(cells, "")) == "" {
 			continue
 		}
-		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, top+i+2)
+		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, first+i)
 	}
 	if len(r.Cells) > MaxRows {
 		return nil, &RowError{MaxRows + 1, "", fmt.Sprintf("the file has %d rows; it may have %d", len(r.Cells), MaxRows)}
@@ -112,38 +121,23 @@ func newRows(all [][]string, w written) (*Rows, error) {
 	return r, nil
 }
 
-// mostAbove is how many rows may stand above the one that names the columns.
-const mostAbove = 20
-
-// headerRow finds the row that names the columns: the first, but for titles above the table, which are rows
-// with one cell that says something where the table has several columns.
-func headerRow(all [][]string) int {
-	said := func(row []string) (n int) {
-		for _, cell := range row {
-			if strings.TrimSpace(cell) != "" {
-				n++
-			}
-		}
-		return n
-	}
-	for i, row := range all[:min(len(all), mostAbove)] {
-		if said(row) > 1 {
-			return i
-		}
-	}
-	for i, row := range all[:min(len(all), mostAbove)] { // a table of one column
-		if said(row) > 0 {
-			return i
-		}
-	}
-	return 0
-}
-
 func short(text string) string {
 	if runes := []rune(text); len(runes) > 30 {
 		return string(runes[:30]) + "…"
 	}
 	return text
+}
+
+// inQuotes lists the first of some words.
+func inQuotes(words []string) string {
+	var all []string
+	for _, word := range words[:min(len(words), 4)] {
+		all = append(all, strconv.Quote(word))
+	}
+	if len(words) > len(all) {
+		all = append(all, "…")
+	}
+	return strings.Join(all, ", ")
 }
 
 // With gives other columns and rows, to be written as these were.

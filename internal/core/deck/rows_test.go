@@ -59,7 +59,7 @@ func TestMistakesInRowsNameRowAndColumn(t *testing.T) {
 		"title\nFog\nCalm\nFog\n":           `row 4, column "title": row 2 has the name "Fog" already; if it is the same card, say in a column "copies" how often it is there, else give each a key of its own in a column "key"`,
 		"title\nWind – west\nWind west\n":   `row 3: has the key "wind-west", which row 2 has already; give each row a key of its own in a column "key"`,
 		"title\n\"Fog\n":                    "row 2: line 2: a quote (\") is not closed, or stands inside a cell without being doubled",
-		"title\n\xff\xfe\xfa\n":             "the file is neither UTF-8 nor UTF-16; save it as CSV with the encoding UTF-8",
+		"title\n\xff\x01\xfa\n":             "the file is no text; save it as CSV with the encoding UTF-8",
 		"t\n" + strings.Repeat("x", 70_000): `row 2, column "t": the cell has 70000 bytes; it may have 65536`,
 	} {
 		rows, err := deck.ReadCSV([]byte(file))
@@ -371,4 +371,71 @@ func TestASpreadsheetHasSeveralTables(t *testing.T) {
 	again, err := deck.ReadSpreadsheet(written, "Sheet1")
 	require.NoError(t, err)
 	assert.Equal(t, first.Cells, again.Cells, "the other table is as it was")
+}
+
+// A table whose first row is a card already is seen to have no header, and is written as it was.
+func TestATableWithoutAHeaderIsSeen(t *testing.T) {
+	for text, want := range map[string][]string{
+		"Fog,3,bog\nCalm,2,bay\nIce,1,bog\n":          {"name", "column 2", "column 3"},
+		"Fog,bog\nCalm,bay\nIce,bog\n":                {"name", "column 2"},
+		"1;Fog\n2;Calm\n3;Ice\n":                      {"column 1", "name"},
+		"title,cost\nFog,3\nCalm,2\n":                 {"title", "cost"},
+		"card,wind,2020\nFog,north,3\nCalm,south,2\n": {"name", "column 2", "column 3"}, // the third could be a year, but no header has numbers over numbers
+		"name,1,2\nFog,3,4\nCalm,2,5\n":               {"name", "1", "2"},
+		"place,kind\nFog,bog\nCalm,bay\n":             {"place", "kind"},
+		"Fog,3\n":                                     {"Fog", "3"}, // who knows
+		"Anzahl;Karte\n3;Nebel\n2;Ebbe\n":             {"Anzahl", "Karte"},
+	} {
+		r, err := deck.ReadCSV([]byte(text))
+		require.NoError(t, err, text)
+		assert.Equal(t, want, r.Header, text)
+		assert.Equal(t, text, string(r.WriteCSV()))
+		if want[0] == "name" && text[0] == 'F' {
+			require.NotEmpty(t, r.Notes)
+			assert.Contains(t, r.Notes[0], "no row names the columns")
+			assert.Equal(t, 1, r.Number(0), "the first row is a card")
+			cards, mistakes := r.Cards()
+			assert.Empty(t, mistakes)
+			assert.Equal(t, "Fog", cards[0].Name)
+			assert.Equal(t, "name,wind\nFog,n\n", string(r.With([]string{"name", "wind"}, [][]string{{"Fog", "n"}}).WriteCSV()), "with names of one's own they are written")
+		}
+	}
+}
+
+// Words that may mean the number of a card count as copies only where numbers come again; what is not taken is told.
+func TestNumbersOfCardsAreNoCopies(t *testing.T) {
+	rows := func(column string, values ...string) *deck.Rows {
+		text := "name," + column + "\n"
+		for i, value := range values {
+			text += fmt.Sprintf("Card %c,%s\n", 'A'+i, value)
+		}
+		r, err := deck.ReadCSV([]byte(text))
+		require.NoError(t, err)
+		return r
+	}
+	for _, word := range []string{"Count", "Amount", "Qty", "x", "copies", "Anzahl"} {
+		assert.Equal(t, 1, rows(word, "1", "2", "3").Copies(), word)
+	}
+	for _, word := range []string{"Number", "No", "#", "Nr."} {
+		assert.Equal(t, 1, rows(word, "2", "1", "2").Copies(), word)
+		numbered := rows(word, "1", "2", "3")
+		assert.Equal(t, -1, numbered.Copies(), word)
+		assert.Contains(t, strings.Join(numbered.Notes, "; "), "has another number in each row, so it numbers the cards")
+	}
+	assert.Equal(t, -1, rows("Count", "few", "2", "3").Copies())
+	assert.Contains(t, strings.Join(rows("strength", "3", "1", "3").Notes, "; "), `each card is there once; if "strength" says how often it is, call that column "copies"`)
+	assert.Empty(t, rows("strength", "300", "1", "3").Notes)
+	assert.Empty(t, rows("copies", "1", "1", "3").Notes)
+}
+
+// A table that a spreadsheet wrote in Windows-1252 is read, and said to be, and written so again.
+func TestATableOfWindowsIsRead(t *testing.T) {
+	file := []byte("name;Anzahl\r\nTr\xfcbe M\xf6we \x80;2\r\n")
+	r, err := deck.ReadCSV(file)
+	require.NoError(t, err)
+	assert.Equal(t, "Trübe Möwe €", r.Cells[0][0])
+	assert.Contains(t, strings.Join(r.Notes, "; "), "read as Windows-1252 (Latin-1)")
+	assert.Equal(t, file, r.WriteCSV())
+	r.Cells[0][0] = "潮"
+	assert.Equal(t, "\xef\xbb\xbfname;Anzahl\r\n潮;2\r\n", string(r.WriteCSV()), "what Windows-1252 has not is written in UTF-8")
 }

@@ -70,7 +70,6 @@ func (r *Rows) WriteSpreadsheet() ([]byte, error) {
 	if len(tabs) == 0 {
 		tabs = []tab{{}}
 	}
-	rows := append(slices.Clone(r.written.above), r.Header)
-	tabs[r.written.tab].Rows = append(rows, r.Cells...)
+	tabs[r.written.tab].Rows = r.withAbove()
 	return writeSpreadsheet(tabs)
 }

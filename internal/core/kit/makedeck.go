@@ -1,6 +1,7 @@
 package kit
 
 import (
+	"errors"
 	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
@@ -328,7 +329,23 @@ func ReadRows(name string, text []byte) (*deck.Rows, error) {
 	if strings.EqualFold(path.Ext(file), ".xlsx") {
 		return deck.ReadSpreadsheet(text, tab)
 	}
+	if advice := SaveAs(file); advice != "" {
+		return nil, errors.New(strings.TrimPrefix(strings.TrimSuffix(advice, "."), path.Base(file)+" "))
+	}
 	return deck.ReadCSV(text)
+}
+
+// SaveAs says how a file is saved so that it can be read, if it holds a table or pictures in another form; "" for all others.
+func SaveAs(name string) string {
+	instead := map[string]string{
+		".ods": ".xlsx or .csv", ".numbers": ".xlsx or .csv", ".xls": ".xlsx or .csv", ".xlsm": ".xlsx", ".fods": ".xlsx or .csv",
+		".docx": ".csv, its table put into a spreadsheet", ".odt": ".csv, its table put into a spreadsheet", ".doc": ".csv, its table put into a spreadsheet",
+		".pdf": ".png, a page a picture", ".psd": ".png", ".xcf": ".png", ".kra": ".png", ".ai": ".svg or .png", ".heic": ".jpg", ".avif": ".png",
+	}[strings.ToLower(path.Ext(name))]
+	if instead == "" {
+		return ""
+	}
+	return fmt.Sprintf("%s cannot be read here: save it as %s.", path.Base(name), instead)
 }
 
 // WriteRows writes a table file as its name says.

@@ -43,6 +43,7 @@ type Start struct {
 	Layouts []Layout `json:"layouts"`
 	Loose   []Loose  `json:"loose"`
 	Notes   []string `json:"notes"` // to the maker
+	Left    []string `json:"left"`  // of those: what was left out, and what to do about it
 
 	From   map[string]string `json:"-"` // of files that are not in the kit: where they come from, by their names in it
 	Faults []error           `json:"-"` // of files that cannot be read; they are taken nonetheless
@@ -96,7 +97,7 @@ type Loose struct {
 // From begins a kit. Keys that are taken are not given again. The error is that two files would have one name.
 func From(lots []Lot, taken func(key string) bool) (Start, error) {
 	b := begun{taken: taken, keys: map[string]bool{}, names: map[string]bool{}}
-	b.Start = Start{Sheets: []Sheet{}, Decks: []Deck{}, Layouts: []Layout{}, Loose: []Loose{}, Notes: []string{}, From: map[string]string{}}
+	b.Start = Start{Sheets: []Sheet{}, Decks: []Deck{}, Layouts: []Layout{}, Loose: []Loose{}, Notes: []string{}, Left: []string{}, From: map[string]string{}}
 	for _, lot := range lots {
 		for _, f := range lot.Files {
 			b.names[path.Base(f.Name)], b.names[f.Name] = true, true
@@ -190,9 +191,7 @@ func (b *begun) take(lot Lot) error {
 			}
 		}
 	}
-	if len(leftOut) > 0 {
-		b.say("Left out of %s: %s.", lot.Said, strings.Join(leftOut, ", "))
-	}
+	b.leaveOut(leftOut, lot)
 	b.look(pictures, spread(len(pictures), lookedAt))
 	if areLoose(pictures, lot) {
 		return b.addLoose(pictures, lot)
@@ -208,6 +207,23 @@ func (b *begun) take(lot Lot) error {
 		}
 	}
 	return nil
+}
+
+// leaveOut says what is left out, and of what is nearly a table or a picture how to save it.
+func (b *begun) leaveOut(files []string, lot Lot) {
+	said := len(b.Left)
+	var others []string
+	for _, file := range files {
+		if advice := kit.SaveAs(file); advice != "" {
+			b.Left = append(b.Left, advice)
+		} else {
+			others = append(others, file)
+		}
+	}
+	if len(others) > 0 {
+		b.Left = append(b.Left, fmt.Sprintf("Left out of %s: %s.", lot.Said, strings.Join(others, ", ")))
+	}
+	b.Notes = append(b.Notes, b.Left[said:]...)
 }
 
 // picture is a picture that may have been looked at.
