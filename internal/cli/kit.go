@@ -1,11 +1,13 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
 	"image"
 	"io"
 	"io/fs"
 	"os"
+	"path/filepath"
 	"strconv"
 	"strings"
 
@@ -121,6 +123,10 @@ func (a *app) kitCheck() *cobra.Command {
 				return refused("%s; nothing was changed", plural(n, "warning"))
 			}
 			if !a.json {
+				if len(result.Edition.Decks) == 0 {
+					fmt.Fprintf(a.out, "%s has no decks yet.\n", result.Edition.Name)
+					return nil
+				}
 				fmt.Fprintf(a.out, "%s looks right: %s.\n", result.Edition.Name, decks(api.Sizes(result.Edition)))
 			}
 			return nil
@@ -308,8 +314,14 @@ func (a *app) kitRestore() *cobra.Command {
 // openFolder opens a kit's folder, or the zip of one.
 func openFolder(name string) (fs.FS, error) {
 	stat, err := os.Stat(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, refused("there is no folder or zip %s", name)
+	}
 	if err != nil {
 		return nil, refused("the kit cannot be read: %w", err)
+	}
+	if !stat.IsDir() && strings.HasPrefix(strings.ToLower(filepath.Ext(name)), ".y") {
+		return nil, refused("%s is a file of a kit; name the folder in which it lies: %s", name, filepath.Dir(name))
 	}
 	if !stat.IsDir() {
 		text, err := os.ReadFile(name)
@@ -323,8 +335,8 @@ func openFolder(name string) (fs.FS, error) {
 		return folder, nil
 	}
 	if _, err := fs.Stat(os.DirFS(name), "kit.yaml"); err != nil {
-		if _, err := fs.Stat(os.DirFS(name), "kit.yml"); err == nil {
-			return nil, refused("%s holds no kit.yaml; rename kit.yml to kit.yaml", strings.TrimSuffix(name, "/"))
+		if file := kit.LikeManifest(os.DirFS(name)); file != "" {
+			return nil, refused("%s holds no kit.yaml; rename %s to kit.yaml", strings.TrimSuffix(name, "/"), file)
 		}
 		return nil, refused("%s holds no kit.yaml; \"damselfly kit new\" makes one, and the format is described in docs/kit.md", strings.TrimSuffix(name, "/"))
 	}

@@ -74,18 +74,37 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 	require.NoError(t, os.WriteFile(bad, picture[:5000], 0o600))
 	good := filepath.Join(t.TempDir(), "weather.png")
 	require.NoError(t, os.WriteFile(good, picture, 0o600))
+	folderOf := func(files map[string]string) string {
+		folder := t.TempDir()
+		for name, text := range files {
+			require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(text), 0o600))
+		}
+		return folder
+	}
+	const begun = "kit: 1\nname: W\nseats: 2\n"
+	drawn := folderOf(map[string]string{
+		"rows.csv": "title,art\nFog,\n",
+		"kit.yaml": begun + "layouts: {l: {size: [30, 40], front: [{at: [0, 0, 30, 20], picture: \"{art}.png\"}]}}\ndecks: {w: {rows: rows.csv, layout: l}}\n",
+	})
 	for name, c := range map[string]struct {
 		args []string
 		code int
 		said string
 	}{
+		"no decks":       {[]string{"kit", "check", folderOf(map[string]string{"kit.yaml": begun})}, 0, "W has no decks yet.\n"},
+		"capital":        {[]string{"kit", "check", folderOf(map[string]string{"Kit.yaml": begun})}, 3, "holds no kit.yaml; rename Kit.yaml to kit.yaml"},
+		"file of a kit":  {[]string{"kit", "check", filepath.Join(drawn, "kit.yaml")}, 3, "is a file of a kit; name the folder in which it lies: " + drawn},
+		"empty art":      {[]string{"kit", "check", drawn}, 3, `rows.csv: row 2: the column "art" is empty, so that the picture is missing; name its file there, or write optional: true in the box`},
+		"other table":    {[]string{"kit", "check", folderOf(map[string]string{"a.ods": "x", "kit.yaml": begun + "decks: {w: {rows: a.ods}}\n"})}, 3, "a.ods: cannot be read here: save it as .xlsx or .csv"},
+		"folder":         {[]string{"sheet", "check", drawn}, 3, "is a folder; name one picture in it, or pack all of them: damselfly sheet pack"},
+		"no picture":     {[]string{"sheet", "check", "nowhere.png"}, 3, "there is no file nowhere.png"},
 		"refusal":        {[]string{"do", room.ID, "draw 40 from weather"}, 3, "damselfly: weather has 22 cards, you asked for 40."},
 		"mistake":        {[]string{"do", room.ID, "draw 4 from wether"}, 3, `there is no place "wether"; did you mean "weather"?`},
 		"wrong columns":  {[]string{"sheet", "check", good, "--columns", "5", "--rows", "4"}, 3, "the picture looks like 4 columns × 4 rows, not 5 × 4"},
 		"broken picture": {[]string{"sheet", "check", bad}, 3, "cut short or damaged"},
 		"no art":         {[]string{"kit", "new", filepath.Join(t.TempDir(), "bog"), "session_test.go"}, 3, "session_test.go is no picture (PNG"},
 		"no such art":    {[]string{"kit", "new", filepath.Join(t.TempDir(), "bog"), "nowhere.png"}, 3, "nowhere.png: no such file"},
-		"no such file":   {[]string{"kit", "put", "nowhere"}, 3, "the kit cannot be read"},
+		"no such file":   {[]string{"kit", "put", "nowhere"}, 3, "there is no folder or zip nowhere"},
 		"no such kit":    {[]string{"room", "open", "Bog Post"}, 3, `You have no kit "Bog Post"; you have "Marsh Post".`},
 		"not joined":     {[]string{"look", "elsewhere"}, 3, "take a seat with: damselfly join elsewhere --as NAME"},
 		"no name":        {[]string{"join", room.ID}, 2, "say who joins with --as NAME"},

@@ -1,9 +1,11 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
 	"image"
 	"image/png"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -34,6 +36,12 @@ func gridFlags(flags *pflag.FlagSet, g *sheet.Grid) {
 // one and none are given.
 func look(name string, g sheet.Grid) (picture image.Image, report sheet.Report, guessed bool, err error) {
 	file, err := os.ReadFile(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, report, false, refused("there is no file %s", name)
+	}
+	if isFolder(name) {
+		return nil, report, false, refused("%s is a folder; name one picture in it, or pack all of them: damselfly sheet pack %s", name, name)
+	}
 	if err != nil {
 		return nil, report, false, refused("the sheet cannot be read: %w", err)
 	}

@@ -1,6 +1,7 @@
 package deck
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -72,13 +73,16 @@ const drawVersion = 5
 // in them, and the pictures. The same mark is the same picture.
 func (a *Artist) Mark(l *Layout, boxes []Box, fields map[string]string) (string, error) {
 	used, pictures := map[string]string{}, map[string]string{}
-	needed := map[string]bool{}
+	needed, empty := map[string]bool{}, map[string]error{}
 	for _, b := range boxes {
 		for _, field := range b.fields() {
 			used[field] = fields[field]
 		}
 		if file := fillIn(b.Picture, func(f string) string { return fields[f] }); file != "" {
 			pictures[file], needed[file] = "", needed[file] || !b.Optional && b.shown(fields)
+			if column := emptyIn(b.Picture, fields); column != "" {
+				empty[file] = fmt.Errorf("the column %q is empty, so that the picture is missing; name its file there, or write optional: true in the box", column)
+			}
 		}
 	}
 	for _, file := range l.Icons {
@@ -90,7 +94,7 @@ func (a *Artist) Mark(l *Layout, boxes []Box, fields map[string]string) (string,
 	for file := range pictures {
 		hash, err := a.Hash(file)
 		if err != nil && needed[file] {
-			return "", err
+			return "", cmp.Or(empty[file], err)
 		}
 		pictures[file] = hash
 	}

@@ -125,7 +125,7 @@ func (b Box) mistakes(card []int) map[string]string {
 		}
 	}
 	if b.Text != "" && (b.Height < 4 || b.Height > 1000 || b.Least < 0 || b.Least > b.Height || b.Lines < 0 || b.Lines > 5) {
-		all["height"] = "text needs a height of 4 to 1000 pixels, and a least that is no more"
+		all["height"] = "text needs a height, such as 40 (4 to 1000 pixels), and a least that is no more"
 	}
 	if b.Turn < -360 || b.Turn > 360 {
 		all["turn"] = "turn is in degrees, from -360 to 360"
@@ -291,4 +291,15 @@ func fillIn(text string, value func(field string) string) string {
 		text = after
 	}
 	return out.String()
+}
+
+// emptyIn is the first column in braces that says nothing.
+func emptyIn(text string, fields map[string]string) (column string) {
+	fillIn(text, func(field string) string {
+		if column == "" && fields[field] == "" {
+			column = field
+		}
+		return ""
+	})
+	return column
 }

@@ -32,14 +32,14 @@ func (k *Kit) check() error {
 		note("$.seats", "seats must be from 1 to %d, not %d", table.MaxSeats, k.Seats)
 	}
 	for path, file := range map[string]string{"$.picture": k.Picture, "$.description": k.Description, "$.rules": k.Rules} {
-		if file != "" && !fs.ValidPath(file) {
-			note(path, "%q is no file inside the kit's folder", file)
+		if file != "" && !goodPath(file) {
+			note(path, "%s", noFile(file))
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(k.Sheets)) {
 		s, path := k.Sheets[name], "$.sheets."+name
-		if !fs.ValidPath(s.File) {
-			note(path+".file", "%q is no file inside the kit's folder", s.File)
+		if !goodPath(s.File) {
+			note(path+".file", "%s", noFile(s.File))
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(k.Layouts)) {
@@ -120,8 +120,8 @@ func (k *Kit) checkSource(d Deck, path string, note noter) {
 	case d.Layout != "" && d.Rows == "":
 		note(path+".layout", "a layout draws the rows of a table file; name it with rows")
 	}
-	if d.Rows != "" && !fs.ValidPath(d.Rows) {
-		note(path+".rows", "%q is no file inside the kit's folder", d.Rows)
+	if d.Rows != "" && !goodPath(d.Rows) {
+		note(path+".rows", "%s", noFile(d.Rows))
 	}
 	if _, known := k.Layouts[d.Layout]; d.Layout != "" && !known && !strings.Contains(d.Layout, "{") {
 		note(path+".layout", "there is no layout %q; there is %s", d.Layout, list(slices.Sorted(maps.Keys(k.Layouts))))
@@ -167,8 +167,8 @@ func (k *Kit) checkFaces(d Deck, path string, note noter) {
 		} else if f.Each != "" {
 			k.checkSheet(path+at+".each", f.Each, note)
 		}
-		if f.File != "" && !fs.ValidPath(f.File) {
-			note(path+at+".file", "%q is no file inside the kit's folder", f.File)
+		if f.File != "" && !goodPath(f.File) {
+			note(path+at+".file", "%s", noFile(f.File))
 		}
 	}
 }
@@ -228,8 +228,8 @@ func (k *Kit) checkTable(note noter) {
 	if len(k.Table.Setup) > table.MaxNote {
 		note("$.table.setup", "the setup has %d bytes; it may have %d", len(k.Table.Setup), table.MaxNote)
 	}
-	if k.Table.Mat != "" && !fs.ValidPath(k.Table.Mat) {
-		note("$.table.mat", "%q is no file inside the kit's folder", k.Table.Mat)
+	if k.Table.Mat != "" && !goodPath(k.Table.Mat) {
+		note("$.table.mat", "%s", noFile(k.Table.Mat))
 	}
 	if len(k.Table.Zones) > table.MaxZones {
 		note("$.table.zones", "the table has %d zones; it may have %d", len(k.Table.Zones), table.MaxZones)
@@ -438,4 +438,15 @@ func list(names []string) string {
 		return "none"
 	}
 	return `"` + strings.Join(names, `", "`) + `"`
+}
+
+// goodPath is whether a text can name a file of a kit.
+func goodPath(file string) bool { return fs.ValidPath(file) && !strings.Contains(file, `\`) }
+
+// noFile says why a text names no file of a kit.
+func noFile(file string) string {
+	if strings.Contains(file, `\`) {
+		return fmt.Sprintf(`folders are parted by /: write %q`, strings.ReplaceAll(file, `\`, "/"))
+	}
+	return fmt.Sprintf("%q is no file inside the kit's folder", file)
 }

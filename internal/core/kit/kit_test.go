@@ -279,12 +279,13 @@ func TestBrokenKitsAreAnsweredInWords(t *testing.T) {
 		"several fields": {with("flavour: y\ndeks: z\n"), []string{
 			`line 6, column 1: there is no field "flavour" here; there is "about"`, `line 7, column 1: there is no field "deks" here; did you mean "decks"?`,
 		}},
-		"american": {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,5,7], text: a, color: '#123456'}]}}\n"), []string{`line 6, column 41: text needs a height of 4 to 1000 pixels`}},
+		"american": {with("layouts: {l: {size: [500, 700], front: [{at: [0,0,5,7], text: a, color: '#123456'}]}}\n"), []string{`line 6, column 41: text needs a height, such as 40 (4 to 1000 pixels)`}},
 		"margin":   {strings.Replace(good, "rows: 4", "rows: 4, margin: [1, 2]", 1), []string{"line 4, column 68: this is to be one whole number, or a list of 4"}},
 		"word":     {strings.Replace(good, "rows: 4", "rows: four", 1), []string{`line 4, column 57: "four" is to be a whole number`}},
 		"many wrong": {"kit: 1\nname: [a]\nseats: x\nsheets: 7\n", []string{
 			"line 2, column 7: this is to be text", `line 3, column 8: "x" is to be a whole number`, `line 4, column 9: "7" is to be a block of names and what each is`,
 		}},
+		"backslashes":     {strings.Replace(good, "file: weather.png", `file: art\weather.png`, 1), []string{`line 4, column 26: folders are parted by /: write "art/weather.png"`}},
 		"quote left open": {"kit: 1\nname: 'W\nseats: 2\n", []string{"line 2, column 7: the quote that begins here is not closed"}},
 		"yes for true":    {with("table: {zones: [{key: a, kind: pile, at: [1, 1], locked: on}]}\n"), []string{`"on" is to be true or false`}},
 		"block for text":  {strings.Replace(good, "name: W", "name: {a: b}", 1), []string{"line 2", "this is to be text"}},

@@ -1,10 +1,10 @@
 package kit
 
 import (
-	"errors"
 	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"image"
 	"maps"

@@ -3,6 +3,7 @@ package kit
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"fmt"
 	"io"
 	"io/fs"
@@ -34,7 +35,7 @@ func OpenZip(text []byte) (fs.FS, error) {
 		return nil, &Mistake{File: file, Text: fmt.Sprintf("has %d entries; it may have %d", len(r.File), MaxEntries)}
 	}
 	var unpacked uint64
-	top, other, named := "", "", false
+	top, other, named := "", "", ""
 	entries := map[string]bool{}
 	for _, f := range r.File {
 		f.Name = strings.ReplaceAll(f.Name, `\`, "/") // some programs part folders so
@@ -52,7 +53,7 @@ func OpenZip(text []byte) (fs.FS, error) {
 		if unpacked += f.UncompressedSize64; unpacked > MaxUnpacked || f.UncompressedSize64 > MaxUnpacked {
 			return nil, &Mistake{File: file, Text: fmt.Sprintf("unpacks to more than %d MiB, which is the most it may", MaxUnpacked>>20)}
 		}
-		named = named || path.Base(name) == "kit.yml"
+		named = cmp.Or(named, likeManifest(path.Base(name)))
 		if path.Base(name) != manifestFile || strings.Count(name, "/") > 1 || Hidden(name) || strings.HasPrefix(name, "__MACOSX/") {
 			continue
 		}
@@ -72,10 +73,29 @@ func OpenZip(text []byte) (fs.FS, error) {
 	return fs.Sub(r, path.Dir(top))
 }
 
-// otherwiseNamed is what is to be done where a kit's file has the other ending of YAML.
-func otherwiseNamed(is bool) string {
-	if is {
-		return "; rename kit.yml to kit.yaml"
+// otherwiseNamed is what is to be done where a kit's file is nearly called kit.yaml.
+func otherwiseNamed(file string) string {
+	if file == "" {
+		return ""
+	}
+	return "; rename " + file + " to " + manifestFile
+}
+
+// likeManifest is a file's name if it was most likely meant for kit.yaml; "" for others.
+func likeManifest(file string) string {
+	if name := strings.ToLower(file); file != manifestFile && slices.Contains([]string{"kit.yaml", "kit.yml", "kit.yaml.txt", "kit.txt"}, name) {
+		return file
+	}
+	return ""
+}
+
+// LikeManifest is a file of a folder that was most likely meant for kit.yaml; "" if there is none.
+func LikeManifest(folder fs.FS) string {
+	entries, _ := fs.ReadDir(folder, ".")
+	for _, e := range entries {
+		if file := likeManifest(e.Name()); file != "" {
+			return file
+		}
 	}
 	return ""
 }
