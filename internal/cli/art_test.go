@@ -117,3 +117,28 @@ func TestCardsArePrintedOnTheCommandLine(t *testing.T) {
 	says(2, `cards are written like 1-200 or 1-9,14, and not "9-1"`, "--cards", "9-1")
 	says(0, "Nothing to print: every card looks as it did.", "--changed-since", former)
 }
+
+// The finished cards of a deck are written as a sheet, from which the very same deck begins again.
+func TestADeckIsWrittenAsASheet(t *testing.T) {
+	t.Parallel()
+	s, folder := alone(t), t.TempDir()
+	at := func(name string) string { return filepath.Join(folder, name) }
+	require.NoError(t, os.CopyFS(at("kit"), demo.Kit()))
+	says := func(code int, want string, args ...string) {
+		t.Helper()
+		out, got := s.cli(args...)
+		assert.Equal(t, code, got, out)
+		assert.Contains(t, out, want)
+	}
+	says(0, "couriers-backs.png: 6 cards, and 6 backs.", "deck", "export", "couriers", "--kit", at("kit"), "--to", at("couriers.png"))
+	says(0, "weather-backs.png: 12 cards, and 1 back.", "deck", "export", "weather", "--kit", at("kit"), "--to", at("weather.png"))
+	says(0, "6 cards", "deck", "export", "couriers", "--kit", at("kit"), "--to", at("couriers.png")) // over what it wrote before
+	says(3, "mat.png is there already and is no packed sheet", "deck", "export", "weather", "--kit", at("kit"), "--to", at("kit/mat.png"))
+	for _, name := range []string{"couriers", "couriers-backs"} {
+		says(0, "2 rows", "sheet", "check", at(name+".png"))
+	}
+	says(0, "weather", "kit", "new", at("begun"), at("weather.png"))
+	for _, name := range []string{"calm", "fog", "ice"} { // as the list calls them
+		says(0, "│ "+name, "deck", "show", "weather", "--kit", at("begun"))
+	}
+}

@@ -3,8 +3,6 @@ package cli
 import (
 	"fmt"
 	"maps"
-	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -123,63 +121,6 @@ func (a *app) printDesigns(d kit.EditionDeck) error {
 	}
 	a.printTable("The deck has no designs.", head, rows)
 	return nil
-}
-
-func (a *app) deckExport() *cobra.Command {
-	var kitName, to string
-	cmd := &cobra.Command{
-		Use: "export DECK", Short: "Write a deck as a table file, one row a card",
-		Long: "Write a deck as a table file, one row a card: the very file it was made from, or for other decks a new one. A name that\n" +
-			"ends with .xlsx gives a spreadsheet.",
-		Example: "  damselfly deck export letters --kit marshpost/ --to letters.csv",
-		Args:    cobra.ExactArgs(1),
-		RunE: func(_ *cobra.Command, args []string) error {
-			rows, err := a.exported(kitName, args[0])
-			if err != nil {
-				return err
-			}
-			if to == "" {
-				to = args[0] + ".csv"
-			}
-			text := rows.WriteCSV()
-			if strings.EqualFold(filepath.Ext(to), ".xlsx") {
-				if text, err = rows.WriteSpreadsheet(); err != nil {
-					return err
-				}
-			}
-			if err := os.WriteFile(to, text, 0o644); err != nil {
-				return refused("the table file cannot be written: %w", err)
-			}
-			return a.done(written{to, len(text)}, "Wrote %s, %s.", to, plural(len(rows.Cells), "row"))
-		},
-	}
-	cmd.Flags().StringVar(&kitName, "kit", ".", "the kit's folder or zip")
-	cmd.Flags().StringVar(&to, "to", "", "file to write, .csv or .xlsx (default: DECK.csv)")
-	return cmd
-}
-
-// exported are the rows of a deck.
-func (a *app) exported(kitName, key string) (*deck.Rows, error) {
-	k, err := openKit(kitName)
-	if err != nil {
-		return nil, err
-	}
-	if file := k.Decks[key].Rows; file != "" {
-		rows, err := k.TableFile(file)
-		if err != nil {
-			return nil, refused("%w", err)
-		}
-		return rows, nil
-	}
-	result, err := a.lookKit(kitName, named)
-	if err != nil {
-		return nil, err
-	}
-	d, err := deckNamed(result.Edition.Decks, key)
-	if err != nil {
-		return nil, err
-	}
-	return d.Rows(), nil
 }
 
 // openKit reads a kit's folder or zip without cutting its sheets.

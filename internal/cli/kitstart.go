@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/kit/start"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
@@ -31,13 +32,23 @@ func lotsOf(kitFolder string, args []string) ([]start.Lot, error) {
 				return nil, refused("%s holds no pictures (%s) and no table files", arg, sheet.Formats)
 			}
 			lots = append(lots, lot)
+		case kit.SaveAs(arg) != "":
+			return nil, refused("%s", strings.TrimSuffix(kit.SaveAs(arg), "."))
 		case !start.Takes(arg, false):
 			return nil, refused("%s is no picture (%s) and no table file (CSV or spreadsheet)", arg, sheet.Formats)
 		default:
 			named.Files = append(named.Files, fileAt(arg, arg))
+			if list := sheet.ListOf(arg); sheet.IsPicture(arg) && exists(list) { // how a packed sheet is cut, and what is on it
+				named.Files = append(named.Files, fileAt(list, list))
+			}
 		}
 	}
 	return append(lots, named), nil
+}
+
+func exists(name string) bool {
+	_, err := os.Stat(name)
+	return err == nil
 }
 
 // taken reports whether a kit is begun from a file of a folder.
