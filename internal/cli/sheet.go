@@ -201,6 +201,8 @@ func (a *app) sheetCompare() *cobra.Command {
 	gridFlags(cmd.Flags(), &after)
 	cmd.Flags().IntVar(&before.Columns, "before-columns", 0, "columns of the former sheet (default: of its list, or guessed)")
 	cmd.Flags().IntVar(&before.Rows, "before-rows", 0, "rows of the former sheet (default: of its list, or guessed)")
+	cmd.Flags().Var(&before.Margin, "before-margin", "`pixels` around all cells of the former sheet: one number, or left,top,right,bottom")
+	cmd.Flags().Var(&before.Gutter, "before-gutter", "`pixels` between two cells of the former sheet: one number, or across,down")
 	return cmd
 }
 
