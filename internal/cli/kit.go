@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"bufio"
 	"errors"
 	"fmt"
 	"image"
@@ -33,7 +34,7 @@ func (a *app) kitPut() *cobra.Command {
 		Use:   "put FOLDER|ZIP",
 		Short: "Put a kit on the shelf, or its next edition",
 		Long: "Put a kit on the shelf, or its next edition if one of its name is there. All of it is kept, or nothing.\n" +
-			"Files that the service has already are not sent. A kit that looks wrong is not kept, unless\n--despite-warnings is given.",
+			"Files that the service has already are not sent. A kit that looks wrong is not kept, unless\n--despite-warnings is given; before much is sent it is looked over, and you are asked.",
 		Example: "  damselfly kit put marshpost/\n  damselfly kit put marshpost/ --note \"One letter redrawn\"\n  damselfly kit put marshpost.zip --json",
 		Args:    cobra.ExactArgs(1),
 	}
@@ -43,6 +44,7 @@ func (a *app) kitPut() *cobra.Command {
 			return err
 		}
 		o.Progress = func(name string, text []byte) io.Reader { return a.progress(text, "sending "+name) }
+		o.Check = func(bytes int64) (bool, error) { return a.mayPut(args[0], bytes, o.Despite) }
 		put, err := kits.PutFolder(cmd.Context(), maker, folder, o)
 		if p, ok := err.(*client.Problem); ok && !a.json && len(p.Details) > 1 {
 			for _, detail := range p.Details {
@@ -63,6 +65,30 @@ func (a *app) kitPut() *cobra.Command {
 	cmd.Flags().StringVar(&o.Note, "note", "", "what is new in this edition")
 	cmd.Flags().IntVar(&o.After, "after", 0, "the edition it was made from; if another one was kept meanwhile, nothing is")
 	return cmd
+}
+
+// muchToSend is from how many bytes on a kit is looked over before it is sent.
+const muchToSend = 4 << 20
+
+// mayPut asks whether a kit is put on the shelf although something looks wrong, before much of it is sent and made. Programs
+// are answered by the service.
+func (a *app) mayPut(name string, bytes int64, despite bool) (bool, error) {
+	if a.json || despite || bytes < muchToSend {
+		return despite, nil
+	}
+	result, err := a.lookKit(name, onlyLooked)
+	if err != nil || len(result.Warnings) == 0 {
+		return false, err
+	}
+	for _, w := range result.Warnings {
+		fmt.Fprintln(a.err, "  "+w)
+	}
+	fmt.Fprintf(a.err, "The kit has %s. Write yes to put it on the shelf all the same: ", plural(len(result.Warnings), "warning"))
+	answer, _ := bufio.NewReader(os.Stdin).ReadString('\n')
+	if strings.TrimSpace(answer) != "yes" {
+		return false, refused("nothing was sent (--despite-warnings)")
+	}
+	return true, nil
 }
 
 func (a *app) kitGet() *cobra.Command {

@@ -2,7 +2,9 @@ package cli_test
 
 import (
 	"encoding/json"
+	"image"
 	"io/fs"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"testing"
@@ -12,6 +14,7 @@ import (
 
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/demo"
+	"damselfly.example/damselfly/internal/core/kit"
 )
 
 func TestAFirstSessionByHand(t *testing.T) {
@@ -123,4 +126,33 @@ func TestExitCodesAndErrorsSayWhatToDo(t *testing.T) {
 	out, code := s.cli("room", "list")
 	assert.Equal(t, 4, code)
 	assert.Contains(t, out, `start one with "damselfly serve"`)
+}
+
+// Before much is sent a kit is looked over, and what looks wrong is asked about: no work is thrown away for it.
+func TestWarningsComeBeforeTheWork(t *testing.T) {
+	t.Parallel()
+	s, folder := start(t), t.TempDir()
+	write := func(name string, text []byte) {
+		t.Helper()
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), text, 0o600))
+	}
+	noise := image.NewNRGBA(image.Rect(0, 0, 1300, 1000))
+	r := rand.New(rand.NewPCG(1, 2))
+	for i := range noise.Pix {
+		noise.Pix[i] = byte(r.Uint32())
+	}
+	write("weather.png", demo.PNG(demo.Pictures()["weather.png"]))
+	write("mat.png", demo.PNG(noise))
+	write("kit.yaml", []byte("kit: 1\nname: W\nseats: 2\nsheets: {weather: {file: weather.png, columns: 5, rows: 4}}\ndecks: {weather: {sheet: weather}}\ntable: {size: [800, 600], mat: mat.png, zones: [{key: weather, kind: pile, at: [200, 200]}]}\n"))
+	out, code := s.cli("kit", "put", folder)
+	assert.Equal(t, 3, code, out)
+	assert.Contains(t, out, "weather.png: the width does not divide evenly: 1408 pixels over 5 columns leave 3")
+	assert.Contains(t, out, "Write yes to put it on the shelf all the same: ")
+	assert.Contains(t, out, "nothing was sent (--despite-warnings)")
+	lacking, err := s.maker().Lacking(t.Context(), []string{kit.HashOf(demo.PNG(noise))})
+	require.NoError(t, err)
+	assert.Len(t, lacking, 1, "nothing was sent")
+	out, code = s.cli("kit", "put", folder, "--despite-warnings")
+	assert.Equal(t, 0, code, out)
+	assert.NotContains(t, out, "Write yes")
 }
