@@ -3,6 +3,7 @@ package cli_test
 import (
 	"bytes"
 	"encoding/json"
+	"image"
 	"image/png"
 	"os"
 	"path/filepath"
@@ -141,4 +142,35 @@ func TestADeckIsWrittenAsASheet(t *testing.T) {
 	for _, name := range []string{"calm", "fog", "ice"} { // as the list calls them
 		says(0, "│ "+name, "deck", "show", "weather", "--kit", at("begun"))
 	}
+}
+
+// A sheet to draw into has cells of the size that is asked for, and is not written over what somebody drew.
+func TestABlankSheetIsDrawnInto(t *testing.T) {
+	t.Parallel()
+	s, folder := alone(t), t.TempDir()
+	at := func(name string) string { return filepath.Join(folder, name) }
+	says := func(code int, want string, args ...string) {
+		t.Helper()
+		out, got := s.cli(append([]string{"sheet", "blank"}, args...)...)
+		assert.Equal(t, code, got, out)
+		assert.Contains(t, out, want)
+	}
+	says(0, "columns: 3, rows: 2, margin: 10, gutter: 20", "--columns", "3", "--rows", "2", "--card", "200x280", "--bleed", "10", "--safe", "12", "--to", at("birds.png"))
+	text, err := os.ReadFile(at("birds.png"))
+	require.NoError(t, err)
+	picture, err := sheet.Read(text)
+	require.NoError(t, err)
+	assert.Equal(t, image.Pt(660, 600), picture.Bounds().Size())
+	g := sheet.Grid{Columns: 3, Rows: 2, Margin: sheet.Around(10), Gutter: sheet.Between(20)}
+	_, report, err := sheet.Look(text, g)
+	require.NoError(t, err)
+	assert.Equal(t, 6, report.Content(), "each cell has its number")
+	first, other := sheet.Cut(picture, g, 1), sheet.Cut(picture, g, 2)
+	assert.Equal(t, image.Pt(200, 280), first.Rect.Size())
+	assert.NotEqual(t, first.Pix, other.Pix)
+	says(3, "birds.png is there already and is no packed sheet", "--columns", "3", "--rows", "2", "--card", "200x280", "--to", at("birds.png"))
+	says(2, `the size of a card is written like 750x1050, in pixels, and not "big"`, "--columns", "3", "--rows", "2", "--card", "big", "--to", at("x.png"))
+	says(2, "give --columns, --rows and --card", "--columns", "3", "--to", at("x.png"))
+	says(2, "take fewer columns or rows", "--columns", "30", "--rows", "2", "--card", "700x900", "--to", at("x.png"))
+	says(2, "a sheet has 1 to", "--columns", "-3", "--rows", "2", "--card", "700x900", "--to", at("x.png"))
 }

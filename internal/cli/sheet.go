@@ -19,7 +19,7 @@ import (
 
 func (a *app) sheet() *cobra.Command {
 	cmd := &cobra.Command{Use: "sheet", Short: "Pack, check, cut and compare sheets of cards"}
-	cmd.AddCommand(a.sheetCheck(), a.sheetCut(), a.sheetPack(), a.sheetCompare())
+	cmd.AddCommand(a.sheetCheck(), a.sheetCut(), a.sheetPack(), a.sheetBlank(), a.sheetCompare())
 	return cmd
 }
 

@@ -168,7 +168,7 @@ func (a *Artist) drawsAsOne(s style, cluster []rune) bool {
 		if g.GlyphID == 0 {
 			return false
 		}
-		if g.XAdvance != 0 || g.Width != 0 {
+		if g.Advance != 0 || g.Width != 0 {
 			seen++
 		}
 	}
