@@ -9,7 +9,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/internal/core/deck"
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 )
 
@@ -80,12 +79,7 @@ func (a *app) exported(kitName, key string) (*deck.Rows, error) {
 
 // exportSheet writes the fronts of a deck as a sheet, and its backs as another, or as one picture where they are alike.
 func (a *app) exportSheet(kitName, key, to string) error {
-	pictures := drawable{}
-	result, err := a.lookKit(kitName, kit.Making{Look: pictures.add})
-	if err != nil {
-		return err
-	}
-	d, err := deckNamed(result.Edition.Decks, key)
+	d, pictures, err := a.drawableDeck(kitName, key)
 	if err != nil {
 		return err
 	}
@@ -106,9 +100,6 @@ func (a *app) exportSheet(kitName, key, to string) error {
 			})
 		}
 		alike[design.Back.Full] = true
-	}
-	if len(fronts) == 0 {
-		return refused("the deck %s has no cards", key)
 	}
 	backsTo := strings.TrimSuffix(to, filepath.Ext(to)) + "-backs" + filepath.Ext(to)
 	if len(alike) == 1 {

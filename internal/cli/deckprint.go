@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/png"
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -15,6 +13,7 @@ import (
 	"damselfly.example/damselfly/console"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/print"
 )
 
@@ -98,23 +97,32 @@ func (a *app) deckPrint() *cobra.Command {
 
 // chosen are the cards of a list that are asked for, such as 1-200 or 1-9,14.
 func chosen(cards []print.Card, asked string) ([]print.Card, error) {
+	spans, wrong := sheet.Spans(asked)
+	if spans == nil {
+		return nil, usage("cards are written like 1-200 or 1-9,14, and not %q", wrong)
+	}
 	var some []print.Card
-	for part := range strings.SplitSeq(asked, ",") {
-		from, to, isSpan := strings.Cut(strings.TrimSpace(part), "-")
-		first, err := strconv.Atoi(strings.TrimSpace(from))
-		last := first
-		if err == nil && isSpan {
-			last, err = strconv.Atoi(strings.TrimSpace(to))
+	for _, span := range spans {
+		if span[1] > len(cards) {
+			return nil, usage("there are %s to print, so that %d is none", plural(len(cards), "card"), span[1])
 		}
-		if err != nil || first < 1 || last < first {
-			return nil, usage("cards are written like 1-200 or 1-9,14, and not %q", strings.TrimSpace(part))
-		}
-		if last > len(cards) {
-			return nil, usage("there are %s to print, so that %d is none", plural(len(cards), "card"), last)
-		}
-		some = append(some, cards[first-1:last]...)
+		some = append(some, cards[span[0]-1:span[1]]...)
 	}
 	return some, nil
+}
+
+// drawableDeck is a deck of a kit that was looked over, and the pictures that can be made of it.
+func (a *app) drawableDeck(kitName, key string) (kit.EditionDeck, drawable, error) {
+	pictures := drawable{}
+	result, err := a.lookKit(kitName, kit.Making{Look: pictures.add})
+	if err != nil {
+		return kit.EditionDeck{}, nil, err
+	}
+	d, err := deckNamed(result.Edition.Decks, key)
+	if err == nil && len(d.Copies) == 0 {
+		err = refused("the deck %s has no cards", key)
+	}
+	return d, pictures, err
 }
 
 // formerDeck is a deck of an older kit, if there is one.

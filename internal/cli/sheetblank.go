@@ -8,7 +8,6 @@ import (
 
 	"damselfly.example/damselfly/console"
 	"damselfly.example/damselfly/internal/core/deck"
-	"damselfly.example/damselfly/internal/core/kit"
 	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/print"
 )
@@ -68,17 +67,9 @@ func (a *app) sheetBlank() *cobra.Command {
 
 // likeDeck takes from a deck what is not given: as many cells as it has designs, as large as its pictures.
 func (a *app) likeDeck(b *print.Blank, kitName, key string) error {
-	pictures := drawable{}
-	result, err := a.lookKit(kitName, kit.Making{Look: pictures.add})
+	d, pictures, err := a.drawableDeck(kitName, key)
 	if err != nil {
 		return err
-	}
-	d, err := deckNamed(result.Edition.Decks, key)
-	if err != nil {
-		return err
-	}
-	if len(d.Copies) == 0 {
-		return refused("the deck %s has no cards", key)
 	}
 	first, err := pictures.picture(d.Designs[d.Copies[0].Design].Front.Full)
 	if err != nil {

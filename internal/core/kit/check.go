@@ -7,7 +7,6 @@ import (
 	"maps"
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"unicode"
 
@@ -195,23 +194,27 @@ func cellRange(text string) (map[int]bool, error) {
 	if strings.TrimSpace(text) == "" {
 		return nil, nil
 	}
+	spans, wrong := sheet.Spans(text)
+	if spans == nil {
+		return nil, fmt.Errorf("cells are written like 1-12, 15, and not %q", wrong)
+	}
+	if len(spans) > mostSpans {
+		return nil, fmt.Errorf("cells are written in %d spans; there may be %d", len(spans), mostSpans)
+	}
 	cells := map[int]bool{}
-	for part := range strings.SplitSeq(text, ",") {
-		from, to, span := strings.Cut(strings.TrimSpace(part), "-")
-		first, err := strconv.Atoi(strings.TrimSpace(from))
-		last := first
-		if err == nil && span {
-			last, err = strconv.Atoi(strings.TrimSpace(to))
+	for _, span := range spans {
+		if span[1] > sheet.MaxCells {
+			return nil, fmt.Errorf("a sheet has %d cells at most, so that %d is none", sheet.MaxCells, span[1])
 		}
-		if err != nil || first < 1 || last < first || last > sheet.MaxCells {
-			return nil, fmt.Errorf("cells are written like 1-12, 15, and not %q", strings.TrimSpace(part))
-		}
-		for cell := first; cell <= last; cell++ {
+		for cell := span[0]; cell <= span[1]; cell++ {
 			cells[cell] = true
 		}
 	}
 	return cells, nil
 }
+
+// mostSpans is of how many spans a part of a sheet may be; each may name all its cells.
+const mostSpans = 200
 
 func (d Design) copies() int {
 	if d.Copies == nil {
