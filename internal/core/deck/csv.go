@@ -25,6 +25,7 @@ type written struct {
 
 	headless []string // the names that columns were given where no row names them
 
+	blank int               // empty lines between rows
 	above [][]string        // rows above the one that names the columns
 	exact map[[2]int]string // cells by row and column whose line breaks are not those of the rows, as they were written
 	tabs  []tab             // of a spreadsheet, all tables
@@ -47,10 +48,19 @@ func ReadCSV(file []byte) (*Rows, error) {
 	reader.Comma, reader.FieldsPerRecord = w.comma, -1
 	lines := lineStarts(text)
 	var all [][]string
+	next := 1 // the line on which the next row is to begin
 	for {
 		row, err := reader.Read()
 		if errors.Is(err, io.EOF) {
 			break
+		}
+		if err == nil {
+			line, _ := reader.FieldPos(0)
+			if len(all) > 0 {
+				w.blank += line - next
+			}
+			next, _ = slices.BinarySearch(lines, int(reader.InputOffset()))
+			next++
 		}
 		if err != nil {
 			return nil, csvError(err, len(all)+1)

@@ -98,6 +98,7 @@ func newRows(all [][]string, w written) (*Rows, error) {
 		r.Notes = append(r.Notes, fmt.Sprintf("no row names the columns, so they are called %s; put a row with their names above, if the first row is no card", inQuotes(header)))
 	}
 	first := top + len(all) - len(rows) + 1 // the row in the file that has the first card
+	blank, between := 0, w.blank
 	for i, row := range rows {
 		for c, cell := range row {
 			if c >= len(header) && strings.TrimSpace(cell) != "" {
@@ -110,12 +111,17 @@ func newRows(all [][]string, w written) (*Rows, error) {
 		cells := make([]string, len(header))
 		copy(cells, row)
 		if strings.TrimSpace(strings.Join(cells, "")) == "" {
+			blank++
 			continue
 		}
+		between, blank = between+blank, 0 // those at the end are a spreadsheet's
 		r.Cells, r.numbers = append(r.Cells, cells), append(r.numbers, first+i)
 	}
 	if len(r.Cells) > MaxRows {
 		return nil, &RowError{MaxRows + 1, "", fmt.Sprintf("the file has %d rows; it may have %d", len(r.Cells), MaxRows)}
+	}
+	if between > 0 {
+		r.Notes = append(r.Notes, fmt.Sprintf("empty rows between the cards (%d) are left out, and are gone where the table is written again", between))
 	}
 	r.noteColumns()
 	return r, nil

@@ -309,7 +309,7 @@ func TestTitlesAboveTheTableAreFoundAndComeBack(t *testing.T) {
 		require.Empty(t, mistakes)
 		assert.Equal(t, "fog", cards[0].Key)
 		if strings.HasPrefix(file, "Marsh") {
-			require.Len(t, rows.Notes, 1)
+			require.NotEmpty(t, rows.Notes)
 			assert.Contains(t, rows.Notes[0], "names the columns; what stands above it is left out")
 		}
 		if !strings.Contains(file, "\n,,\nCalm") { // an empty row among the cards is no card, and is not kept
@@ -438,4 +438,23 @@ func TestATableOfWindowsIsRead(t *testing.T) {
 	assert.Equal(t, file, r.WriteCSV())
 	r.Cells[0][0] = "潮"
 	assert.Equal(t, "\xef\xbb\xbfname;Anzahl\r\n潮;2\r\n", string(r.WriteCSV()), "what Windows-1252 has not is written in UTF-8")
+}
+
+// Empty rows between cards are told of, because they are not written again; those at the end are not.
+func TestEmptyRowsBetweenCardsAreTold(t *testing.T) {
+	for text, told := range map[string]string{
+		"name,copies\nFog,2\n\n\nCalm,1\n":         "empty rows between the cards (2) are left out",
+		"name,copies\nFog,2\n,\nCalm,1\n":          "empty rows between the cards (1) are left out",
+		"name,copies\n\"Fog\n\nbank\",2\nCalm,1\n": "",
+		"name,copies\r\nFog,2\r\nCalm,1\r\n,\r\n,": "",
+		"name,copies\nFog,2\nCalm,1\n\n\n":         "",
+	} {
+		r, err := deck.ReadCSV([]byte(text))
+		require.NoError(t, err, text)
+		if told == "" {
+			assert.Empty(t, r.Notes, text)
+			continue
+		}
+		assert.Contains(t, strings.Join(r.Notes, "; "), told, text)
+	}
 }
