@@ -41,6 +41,7 @@ func TestEveryCommandPrintsJSON(t *testing.T) {
 	assert.Len(t, try("sheet cut", sheet, "--to", in("cards"))["files"], 14)
 	try("sheet pack", in("cards"), "--to", in("packed.png"))
 	try("sheet compare", sheet, sheet)
+	assert.NotNil(t, try("sheet blank", "--columns", "2", "--rows", "2", "--card", "60x84", "--to", in("blank.png"))["grid"])
 	picture, err := os.ReadFile(sheet)
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(in("birds.png"), picture, 0o600))

@@ -4,7 +4,7 @@ import { useEffect, useState, type ClipboardEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { plural } from "../parts/plural";
-import { core, during, putFiles, inOrder, useDraft } from "./draft";
+import { core, during, edit, inOrder, putFiles, useDraft } from "./draft";
 import { cellsOf, pasted } from "./pasting";
 import { save } from "./save";
 import { DrawnCard } from "./Thumb";
@@ -35,9 +35,14 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
       current = false;
     };
   }, [file, bytes]);
-  const write = (header: string[], cells: string[][]) => {
+  const write = (header: string[], cells: string[][], then?: () => void) => {
     setRead((r) => r && { ...r, header, cells });
-    void during("", () => inOrder(async () => putFiles({ [of]: await core().writeRows(file, header, cells, file) })));
+    void during("", () =>
+      inOrder(async () => {
+        await putFiles({ [of]: await core().writeRows(file, header, cells, file) });
+        then?.();
+      }),
+    );
   };
   const take = (as: string) =>
     during("writing the table file", async () => {
@@ -62,6 +67,15 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
     write(
       read.header,
       read.cells.map((cells, r) => (r === row ? cells.map((c, i) => (i === column ? value : c)) : cells)),
+    );
+  const rename = (from: string, to: string) =>
+    write(
+      read.header.map((h) => (h === from ? to : h)),
+      read.cells,
+      () => {
+        const drawn = layout && manifest.layouts?.[layout];
+        if (drawn) edit(["layouts", layout], JSON.parse(JSON.stringify(drawn).replaceAll(`{${from}}`, `{${to}}`)), true);
+      },
     );
   const paste = (e: ClipboardEvent, row: number, column: number) => {
     const cells = cellsOf(e.clipboardData);
@@ -140,8 +154,8 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
               {layout && <th>Card</th>}
               <th>Row</th>
               {read.header.map((h) => (
-                <th key={h} dir="auto">
-                  {h}
+                <th key={h}>
+                  <ColumnName name={h} taken={read.header} onRename={(to) => rename(h, to)} />
                 </th>
               ))}
             </tr>
@@ -195,5 +209,26 @@ export function RowsTable({ deck, file, layout }: { deck: string; file: string; 
         </table>
       </div>
     </>
+  );
+}
+
+/** The name of a column, which is typed in place; a name that another column has is not taken. */
+function ColumnName({ name, taken, onRename }: { name: string; taken: string[]; onRename: (to: string) => void }) {
+  const [typing, setTyping] = useState(name);
+  const done = () => {
+    const to = typing.trim();
+    if (to && to !== name && !taken.some((other) => other !== name && other.toLowerCase() === to.toLowerCase())) onRename(to);
+    else setTyping(name);
+  };
+  return (
+    <Form.Control
+      size="sm"
+      dir="auto"
+      aria-label={`the column ${name}`}
+      value={typing}
+      onChange={(e) => setTyping(e.target.value)}
+      onBlur={done}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+    />
   );
 }

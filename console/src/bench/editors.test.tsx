@@ -199,6 +199,20 @@ describe("the rows of a table file", () => {
     expect(screen.getByText("3 rows, 4 cards")).toBeTruthy();
   });
 
+  it("have columns that are renamed in place, in the layout too", async () => {
+    answers.rows = read;
+    render(<RowsTable deck="letters" file="letters.csv" layout="letter" />);
+    const title = await screen.findByLabelText("the column title");
+    fireEvent.change(title, { target: { value: "COPIES" } });
+    fireEvent.blur(title);
+    expect((title as HTMLInputElement).value).toBe("title"); // another column has that name
+    fireEvent.change(title, { target: { value: "bird" } });
+    fireEvent.blur(title);
+    await vi.waitFor(() => expect((answers.written.at(-1) as { header?: string[] })?.header).toEqual(["bird", "copies"]));
+    await vi.waitFor(() => expect(JSON.stringify(manifest().layouts?.letter)).toContain("{bird}"));
+    expect(JSON.stringify(manifest().layouts?.letter)).not.toContain("{title}");
+  });
+
   it("say what is wrong with the file", async () => {
     answers.rows = Promise.reject(new Error("line 2: a quote is not closed"));
     render(<RowsTable deck="letters" file="letters.csv" />);
