@@ -145,8 +145,10 @@ func (d drawable) add(name string, picture func() *image.NRGBA) { d[name] = pict
 
 // picture makes one.
 func (d drawable) picture(name string) (image.Image, error) {
-	if p := d[name](); p != nil {
-		return p, nil
+	if make, is := d[name]; is {
+		if p := make(); p != nil {
+			return p, nil
+		}
 	}
 	return nil, errors.New("a picture of the kit cannot be read any more")
 }

@@ -59,16 +59,16 @@ func readable(text []byte) error {
 	}
 	line, column := 1, 1
 	for i := 0; i < len(text); {
-		letter, bytes := utf8.DecodeRune(text[i:])
+		letter, size := utf8.DecodeRune(text[i:])
 		switch {
-		case letter == utf8.RuneError && bytes == 1:
+		case letter == utf8.RuneError && size == 1:
 			return &Mistake{File: manifestFile, Line: line, Column: column, Text: "a letter here is not written in UTF-8; save the file in your editor as UTF-8"}
 		case letter == '\n':
 			line, column = line+1, 0
 		case letter != '\t' && letter != '\r' && unicode.IsControl(letter) && letter != '\u0085':
 			return &Mistake{File: manifestFile, Line: line, Column: column, Text: fmt.Sprintf("a sign that cannot be seen (number %d) stands here; take it away", letter)}
 		}
-		i, column = i+bytes, column+1
+		i, column = i+size, column+1
 	}
 	return nil
 }

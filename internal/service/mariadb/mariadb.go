@@ -259,7 +259,12 @@ func install(ctx context.Context, files string) error {
 	if err := os.RemoveAll(half); err != nil {
 		return err
 	}
-	out, err := exec.CommandContext(ctx, program, "--no-defaults", "--datadir="+half, "--user="+userName(),
+	scratch := files + ".scratch" // of its own, as that of the server is: one that starts takes away the temporary tables that it finds
+	if err := os.MkdirAll(scratch, 0o700); err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(scratch) }()
+	out, err := exec.CommandContext(ctx, program, "--no-defaults", "--datadir="+half, "--user="+userName(), "--tmpdir="+scratch,
 		"--skip-test-db", "--auth-root-authentication-method=socket").CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("making a new database: %w\n%s", err, out)

@@ -122,3 +122,14 @@ func TestUnreleasedDataIsMovedAside(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, kept)
 }
+
+// A new database is made without a folder that others use, too: a server that starts takes away what it finds there of
+// temporary tables, and once took another's that was just being made.
+func TestANewDatabaseIsMadeInAFolderOfItsOwn(t *testing.T) {
+	folder := t.TempDir()
+	t.Setenv("TMPDIR", "/dev/null/nowhere")
+	server, err := mariadb.Start(context.Background(), folder, io.Discard)
+	require.NoError(t, err)
+	require.NoError(t, server.Stop())
+	assert.NoDirExists(t, filepath.Join(folder, "files.scratch"))
+}
