@@ -141,18 +141,14 @@ func marksAmong(signs []sign) []bool {
 	return marks
 }
 
-// noIcon says that a text has an icon which its layout has not.
+// noIcon says that a text has an icon which its layout has not. Where a layout names none, colons are signs as others.
 func noIcon(name string, icons map[string]string) string {
-	if name == "" {
+	if name == "" || len(icons) == 0 {
 		return ""
 	}
 	names := slices.Sorted(maps.Keys(icons))
 	meant := table.DidYouMean(name, names)
-	switch {
-	case meant != "":
-	case len(names) == 0:
-		meant = "; the layout names no icons"
-	default:
+	if meant == "" {
 		meant = "; the layout has " + strings.Join(names[:min(len(names), 8)], ", ")
 	}
 	return fmt.Sprintf("there is no icon :%s:%s", name, meant)
