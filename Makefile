@@ -118,7 +118,7 @@ setup: # what running needs
 	@tools/setup mariadb-server
 
 setup-test: # what the tests need
-	@tools/setup mariadb-server chromium curl
+	@tools/setup mariadb-server chromium curl imagemagick
 
 console/node_modules/.package-lock.json: console/package-lock.json
 	$(call say,Fetching the console's packages)
