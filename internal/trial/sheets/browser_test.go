@@ -25,8 +25,9 @@ type paper struct {
 	around         [4]float64 // left, top, right, bottom
 	size           [2]float64 // of a page, on which around are left and top alone; none: as large as the cards and what is around them
 	dense          float64
-	ground         string // "": one looks through
-	css            string // of cards
+	ground         string  // "": one looks through
+	css            string  // of cards
+	shade          float64 // how far their shadows reach
 	face           face
 	outside, marks string // HTML beside the cards, that of words with the class outside
 }
@@ -117,6 +118,7 @@ func (s screen) shoot(p *paper, d *drawn) (image.Image, error) {
 		return nil, err
 	}
 	d.Columns, d.Rows = p.columns, p.rows
+	d.Shade = p.shade
 	d.scaled(p.dense, p.dense)
 	fast := true
 	shot, err := chromedp.Call(s.ctx, page.CaptureScreenshot, page.CaptureScreenshotParams{OptimizeForSpeed: &fast})

@@ -50,6 +50,8 @@ type drawn struct {
 	Cards         []box   // in their order
 	Shown         []box   // of each, what is not of the ground's colour
 	Outside       []box   // words and pictures that are no card's
+	Round         bool    // the corners of cards are of the ground's colour, so that it is no mistake to cut beside them
+	Shade         float64 // how far shadows reach beyond cards
 	Turned        float64 // degrees, as a scan lies
 	File          string  // its name, in the folder of all
 	Spoilt        string  // by what
@@ -63,38 +65,44 @@ func (d *drawn) String() string {
 // skewed is from how many degrees on a sheet counts as turned.
 const skewed = 0.25
 
+// fuzzy is how many pixels off cuts may be: edges between whole pixels are one or two wide.
+const fuzzy = 2.5
+
 // right reports whether a grid cuts each card out: to its edges where they are to be seen, else with all that it shows and nothing
 // that another shows, and no words beside the cards.
-func (d *drawn) right(g sheet.Grid) bool {
+func (d *drawn) right(g sheet.Grid) bool { return d.wrong(g) == "" }
+
+// wrong says what is wrong with a grid, "" if nothing is.
+func (d *drawn) wrong(g sheet.Grid) string {
 	if g.Columns != d.Columns || g.Rows != d.Rows {
-		return false
+		return "other columns and rows"
 	}
 	for i, card := range d.Cards {
 		short, long := min(card[2]-card[0], card[3]-card[1]), max(card[2]-card[0], card[3]-card[1])
-		slack := max(2, short/100) + math.Sin(math.Abs(d.Turned)*math.Pi/180)*long
+		slack := max(fuzzy, short/60) + math.Sin(math.Abs(d.Turned)*math.Pi/180)*long
 		r := g.Cell(d.size, i+1)
 		cut := box{float64(r.Min.X), float64(r.Min.Y), float64(r.Max.X), float64(r.Max.Y)}
-		if d.Shown[i].near(card, max(2, short/100)) {
-			if !cut.near(card, slack) {
-				return false
+		if !d.Round && d.Shown[i].near(card, max(fuzzy, short/60)) {
+			if !card.inset(slack).within(cut) || !cut.within(card.inset(-slack-d.Shade)) {
+				return fmt.Sprintf("card %d is %.0f, and cut at %.0f", i+1, card, cut)
 			}
 			continue
 		}
 		if !d.Shown[i].inset(slack).within(cut) {
-			return false
+			return fmt.Sprintf("card %d shows %.0f, and is cut at %.0f", i+1, d.Shown[i], cut)
 		}
 		for other, shown := range d.Shown {
 			if other != i && shown.inset(slack).meets(cut) {
-				return false
+				return fmt.Sprintf("card %d, which shows %.0f, is cut in two at %.0f", other+1, shown, cut)
 			}
 		}
 		for _, words := range d.Outside {
 			if words.inset(slack).meets(cut) {
-				return false
+				return fmt.Sprintf("words at %.0f are taken in at %.0f", words, cut)
 			}
 		}
 	}
-	return true
+	return ""
 }
 
 // offered reports whether the right grid is among the three that are offered.
@@ -104,19 +112,20 @@ func (d *drawn) offered(r sheet.Report) bool {
 
 // look finds what cards show: what is far from the colour of the ground.
 func (d *drawn) look(p image.Image, ground [4]uint32) {
-	at := func(x, y int) (v [4]int) {
+	shows := func(x, y int) bool {
 		r, g, b, a := p.At(x, y).RGBA()
-		return [4]int{int(r >> 8), int(g >> 8), int(b >> 8), int(a >> 8)}
+		far := 0
+		for i, c := range [4]uint32{r >> 8, g >> 8, b >> 8, a >> 8} {
+			far = max(far, int(c)-int(ground[i]), int(ground[i])-int(c))
+		}
+		return far > 20
 	}
+	corners := 0
 	for _, card := range d.Cards {
 		shown := box{card[2], card[3], card[0], card[1]}
 		for y := int(card[1] + 0.5); y < int(card[3]+0.5); y++ {
 			for x := int(card[0] + 0.5); x < int(card[2]+0.5); x++ {
-				c, far := at(x, y), 0
-				for i := range c {
-					far = max(far, max(c[i]-int(ground[i]), int(ground[i])-c[i]))
-				}
-				if far > 20 {
+				if shows(x, y) {
 					shown = box{min(shown[0], float64(x)), min(shown[1], float64(y)), max(shown[2], float64(x+1)), max(shown[3], float64(y+1))}
 				}
 			}
@@ -125,11 +134,21 @@ func (d *drawn) look(p image.Image, ground [4]uint32) {
 			shown = card
 		}
 		d.Shown = append(d.Shown, shown)
+		in := card.inset(max(1, (card[2]-card[0])/50))
+		for _, x := range []float64{in[0], in[2] - 1} {
+			for _, y := range []float64{in[1], in[3] - 1} {
+				if !shows(int(x), int(y)) {
+					corners++
+				}
+			}
+		}
 	}
+	d.Round = corners > 3*len(d.Cards)
 }
 
 // scaled moves all boxes to a picture of another size.
 func (d *drawn) scaled(x, y float64) {
+	d.Shade *= x
 	for _, all := range [][]box{d.Cards, d.Shown, d.Outside} {
 		for i, b := range all {
 			all[i] = box{b[0] * x, b[1] * y, b[2] * x, b[3] * y}

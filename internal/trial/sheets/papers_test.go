@@ -153,6 +153,7 @@ var papers = map[string]func(h hand) *paper{
 		p := h.sheet(0.7, h.illustrated(8, "#fffaf0"))
 		p.across, p.down, p.ground = h.real(12, 26), h.real(12, 26), pick(h, "white", "#e7e3d8", "#cfd6d9")
 		p.css += "box-shadow:2px 3px 6px #0006;border-radius:4px;"
+		p.shade = 9
 		p.margins(h)
 		return p
 	},

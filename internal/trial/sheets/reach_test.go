@@ -3,6 +3,7 @@ package sheets
 import (
 	"context"
 	"fmt"
+	"math"
 	"os"
 	"strconv"
 	"sync"
@@ -24,8 +25,8 @@ func (r reach) with(o reach) reach {
 }
 
 func (r reach) String() string {
-	return fmt.Sprintf("of %d sheets %d right and sure (%.1f %%), %d right and unsure, %d wrong and unsure with the right grid offered, %d without it, %d wrong and silent (%.1f %%)",
-		r.of, r.right, share(r.right, r.of), r.unsure, r.offered, r.lost, r.silent, share(r.silent, r.of))
+	return fmt.Sprintf("of %d sheets %d right and sure (%.1f %%), %d right and unsure, %d wrong and unsure with the right grid offered, %d without it, %d wrong and silent (%.1f %%); %d said to lie askew",
+		r.of, r.right, share(r.right, r.of), r.unsure, r.offered, r.lost, r.silent, share(r.silent, r.of), r.askew)
 }
 
 func share(n, of int) float64 { return 100 * float64(n) / float64(max(of, 1)) }
@@ -33,6 +34,8 @@ func share(n, of int) float64 { return 100 * float64(n) / float64(max(of, 1)) }
 // kind is the word for what came of one sheet.
 func (r reach) kind() string {
 	switch {
+	case r.right == 0 && r.askew > 0:
+		return "not askew"
 	case r.unsure > 0:
 		return "unsure"
 	case r.offered > 0:
@@ -49,6 +52,13 @@ func (r reach) kind() string {
 func judged(d *drawn, r sheet.Report) (came reach) {
 	came.of = 1
 	told := len(r.Problems()) > 0
+	if r.Askew != 0 {
+		came.askew = 1
+		if math.Abs(d.Turned) >= skewed { // it is said
+			came.right = 1
+			return came
+		}
+	}
 	switch is := d.right(r.Grid); {
 	case is && !told:
 		came.right = 1
@@ -95,11 +105,12 @@ func TestGridsOfSheetsThatOthersMade(t *testing.T) {
 			return
 		}
 		d.size = picture.Bounds().Size()
+		assert.NoError(t, noteFacts(os.Getenv("DAMSELFLY_FACTS"), d, picture))
 		came := judged(d, r)
 		mu.Lock()
 		defer mu.Unlock()
 		if came.right == 0 {
-			t.Logf("%s: %v is read as %v; %q %q", came.kind(), d, r.Guesses[:min(3, len(r.Guesses))], r.Warnings, r.Notes)
+			t.Logf("%s: %v: %s: is read as %v; %q %q", came.kind(), d, d.wrong(r.Grid), r.Guesses[:min(3, len(r.Guesses))], r.Warnings, r.Notes)
 		}
 		styled[d.Style], parts[part(d.Style)], whole = styled[d.Style].with(came), parts[part(d.Style)].with(came), whole.with(came)
 	})
