@@ -24,7 +24,7 @@ stage = @tools/stage
 test: setup-test console/dist/index.html ## install what is missing, and run every check and test
 	@tools/stage --begin
 	$(stage) "Lint, types, Vitest, known vulnerabilities, descriptions of the API" $(together) vet vulnerabilities check-console apidocs
-	$(stage) "Properties of the core over many generated runs, and sheets" $(together) test-learnt test-sheets test-table test-sight test-linear
+	$(stage) "Properties of the core over many generated runs, and sheets" $(together) test-learnt test-sheets test-sheets-of-others test-table test-sight test-linear
 	$(stage) "Go: everything with a real database and real sockets" $(MAKE) --no-print-directory test-service
 	$(stage) "Trials: the real program in a real browser" $(MAKE) --no-print-directory test-trial
 	$(stage) "Rooms under the race detector" $(together) test-race-rooms test-race-api
@@ -64,6 +64,13 @@ test-learnt:
 test-sheets:
 	@mkdir -p build/stages
 	$(call tests-told,sheets) ./internal/core/sheet/... | grep -E 'sheets guessed right|right and sure|^ok|FAIL|_test.go.*Error|^DONE'
+
+test-sheets-of-others:
+	@mkdir -p build/stages
+	$(call tests-told,sheets-of-others) -timeout 30m ./internal/trial/sheets | grep -E 'others made|others: part|^ok|FAIL|_test.go.*Error|^DONE'
+
+sheets-of-others: setup-test ## read 1,080 sheets that browsers and ImageMagick draw, kept in build/sheets, and say what came of each style
+	DAMSELFLY_SHEETS=$(CURDIR)/build/sheets DAMSELFLY_EACH=18 go test -count=1 -v -timeout 60m ./internal/trial/sheets
 
 test-service:
 	@mkdir -p build/stages
@@ -143,4 +150,4 @@ bin/damselfly: console/dist/index.html go.mod go.sum $(GO_SOURCES)
 	$(call say,Building the program)
 	go build -buildvcs=auto -o $@ ./cmd/damselfly
 
-.PHONY: help demo build test vet apidocs vulnerabilities test-table test-sight test-linear test-learnt test-sheets test-service test-trial test-race-rooms test-race-api check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test
+.PHONY: help demo build test vet apidocs vulnerabilities test-table test-sight test-linear test-learnt test-sheets test-sheets-of-others sheets-of-others test-service test-trial test-race-rooms test-race-api check check-go check-console bench bench-quick soak fuzz describe draw clean setup setup-test

@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/png"
 	"io/fs"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -62,18 +63,21 @@ func look(name string, g sheet.Grid) (picture image.Image, report sheet.Report, 
 
 func (a *app) sheetCheck() *cobra.Command {
 	var g sheet.Grid
-	var marked, backs string
+	var marked, backs, upright string
 	cmd := &cobra.Command{
 		Use:   "check FILE",
 		Short: "Look a sheet over before it becomes cards",
 		Long: "Look a sheet over before it becomes cards: which cells have content, which are empty, and what looks wrong.\n" +
 			"Columns and rows are guessed if they are not given. Needs no service. Exits with 3 if there are warnings.",
-		Example: "  damselfly sheet check weather.png\n  damselfly sheet check weather.png --columns 4 --rows 4 --marked marked.png",
+		Example: "  damselfly sheet check weather.png\n  damselfly sheet check weather.png --columns 4 --rows 4 --marked marked.png\n  damselfly sheet check scan.jpg --upright scan-upright.png",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
 			picture, report, guessed, err := look(args[0], g)
 			if err != nil {
 				return err
+			}
+			if upright != "" {
+				return a.turnUpright(args[0], picture, report, upright)
 			}
 			if backs != "" {
 				_, back, _, err := look(backs, sheet.Grid{Columns: report.Grid.Columns, Rows: report.Grid.Rows, Margin: report.Grid.Margin, Gutter: report.Grid.Gutter})
@@ -99,7 +103,19 @@ func (a *app) sheetCheck() *cobra.Command {
 	gridFlags(cmd.Flags(), &g)
 	cmd.Flags().StringVar(&marked, "marked", "", "write a PNG with the cuts, empty cells greyed and warnings pinned")
 	cmd.Flags().StringVar(&backs, "backs", "", "the sheet of backs that belongs to it")
+	cmd.Flags().StringVar(&upright, "upright", "", "write a scan that lies askew turned upright, as a PNG")
 	return cmd
+}
+
+// turnUpright writes a picture that lies askew turned upright.
+func (a *app) turnUpright(name string, picture image.Image, report sheet.Report, to string) error {
+	if report.Askew == 0 {
+		return refused("%s lies upright, or nobody can tell, so nothing was written", name)
+	}
+	if err := writePNG(to, sheet.Upright(picture, report.Askew)); err != nil {
+		return err
+	}
+	return a.done(map[string]any{"askew": report.Askew, "file": to}, "%s lay askew by %.1f degrees; %s is upright. Look it over next: damselfly sheet check %s", name, math.Abs(report.Askew), to, to)
 }
 
 func writePNG(name string, picture image.Image) error {

@@ -31,6 +31,7 @@ export interface Report {
   height: number;
   grid: Grid;
   sure: boolean;
+  askew?: number;
   cells: Cell[];
   guesses: Guessed[];
   warnings?: string[];

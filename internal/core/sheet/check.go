@@ -5,6 +5,7 @@ import (
 	"damselfly.example/damselfly/internal/core/sheet/pixels"
 	"fmt"
 	"image"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,6 +17,7 @@ type Report struct {
 	Height   int       `json:"height"`
 	Grid     Grid      `json:"grid"`
 	Sure     bool      `json:"sure" doc:"Whether columns and rows were given, or are surely seen."`
+	Askew    float64   `json:"askew,omitempty" doc:"How many degrees the picture was turned clockwise when it was scanned."`
 	Cells    []Cell    `json:"cells"`
 	Guesses  []Guessed `json:"guesses" doc:"What the grid looks like from the picture alone, the best guess first."`
 	Warnings []string  `json:"warnings,omitempty"` // of the sheet as a whole
@@ -74,11 +76,11 @@ func LookOverUntil(picture image.Image, g Grid, stopped func() error) (Report, e
 		return Report{}, err
 	}
 	r := check(picture, best, seen)
-	r.Sure = guesses[0].Confidence >= Sure
+	r.Sure = guesses[0].Confidence >= Sure && r.Askew == 0
 	switch {
 	case guesses[0].Smeared:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("where cells begin and end is guessed, and not surely, so look at the cuts: the picture was saved with loss, and some edges are not to be seen: %s", alternatives(r.Guesses)))
-	case !r.Sure:
+	case guesses[0].Confidence < Sure:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("columns and rows are guessed, and not surely: %s", alternatives(r.Guesses)))
 	default:
 		r.Notes = append(r.Notes, r.lessLikely()...)
@@ -178,7 +180,10 @@ func checkUntil(sheet image.Image, g Grid, stopped func() error) (Report, error)
 func check(sheet image.Image, g Grid, seen guess.Seen) Report {
 	guesses := seen.Guesses
 	size := sheet.Bounds().Size()
-	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: guesses}
+	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: guesses, Askew: seen.Askew}
+	if r.Askew != 0 {
+		r.Warnings = append(r.Warnings, fmt.Sprintf("the picture lies askew by %.1f degrees, so that straight cuts go through cards; scan it again, or turn it upright with damselfly sheet check --upright", math.Abs(r.Askew)))
+	}
 	looks := r.Guesses[0]
 	sure, as := looks.Confidence >= Sure, looks.Columns == g.Columns && looks.Rows == g.Rows
 	uneven := &r.Warnings

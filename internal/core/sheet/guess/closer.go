@@ -31,12 +31,15 @@ const (
 	halvesAlike         // how much the cells of a finer grid that cuts as well are alike
 	rimsTurn            // how much the rims of its cells are of kinds that take turns
 	blankBetween        // how many of its cells show nothing though others after them do, as a logarithm
+	alikeWithin         // how much more its cells are like their neighbours within a coarser grid's cells than like others, as a logarithm
+	wordsOutside        // how many lines of words and marks lie outside the part of the picture that it fills
+	wordsRepeat         // how much those repeat as its cells do
 	factKinds
 )
 
 // weights are what the facts weigh. They are learnt from sheets made for that, so that the shares
 // of all chances are as they should be: see TestWeightsAreLearnt.
-var weights = facts{0.71, 0.18, 1.05, -1.59, -1.94, -1.91, -0.61, -2.16, -1.19, 2.13, 0.87, -0.16, -1.80, -1.26, -0.95}
+var weights = facts{0.71, 0.18, 1.05, -1.59, -1.94, -1.91, -0.61, -2.16, -1.19, 2.13, 0.87, -0.16, -1.80, -1.26, -0.95, -3, -3, -6}
 
 func (f facts) weight() (sum float64) {
 	for i, fact := range f {
@@ -51,9 +54,11 @@ type closer struct {
 	size         image.Point
 	lossy        float64
 	across, down *seams
+	outside      []strip
 }
 
-func newCloser(size image.Point, across, down lines) closer {
+func newCloser(w *window) closer {
+	across, down := w.across, w.down
 	var grounds []pixels.Colour
 	for _, p := range []*lines{&across, &down} {
 		if p.leading > 2 {
@@ -61,7 +66,7 @@ func newCloser(size image.Point, across, down lines) closer {
 		}
 		grounds = append(grounds, p.gutterColours()...)
 	}
-	return closer{size, across.lossy, newSeams(across.blocks, grounds, across.lossy), newSeams(down.blocks, grounds, down.lossy)}
+	return closer{w.size(), across.lossy, newSeams(across.blocks, grounds, across.lossy), newSeams(down.blocks, grounds, down.lossy), w.outside}
 }
 
 // looked is a grid that was looked at cell by cell, and what speaks for it.
@@ -105,6 +110,7 @@ func (c closer) compare(all []looked) {
 	}
 	slices.SortStableFunc(likeliest, func(a, b int) int { return cmp.Compare(all[b].facts.weight(), all[a].facts.weight()) })
 	likeliest = likeliest[:min(len(likeliest), compared)]
+	faces := map[pair]cellFaces{}
 	for _, i := range likeliest {
 		for _, j := range likeliest {
 			coarse, fine := &all[i], &all[j]
@@ -122,6 +128,10 @@ func (c closer) compare(all []looked) {
 				turns = max(turns, c.down.repeats(fine.rows, strips, c.size.X, kinds)-c.down.repeats(fine.rows, strips, c.size.X, 1))
 				rims = max(rims, c.down.rimsTurn(fine.rows, strips, kinds))
 			}
+			if faces[fine.pair].of == nil {
+				faces[fine.pair] = c.facesOf(fine.pair)
+			}
+			fine.facts[alikeWithin] = max(fine.facts[alikeWithin], faces[fine.pair].alikeWithin(coarse.pair))
 			fine.facts[joined] = max(fine.facts[joined], -math.Log(1-min(turns, 0.95)))
 			fine.facts[rimsTurn] = max(fine.facts[rimsTurn], -math.Log(1-min(rims, 0.95)))
 			if fine.cutsAsWellAs(*coarse) {
@@ -219,6 +229,7 @@ func (c closer) judge(g parted, columns, rows looks) looked {
 		f[edgesUnseen] = 1 - (columns.seen+rows.seen)/rims
 	}
 	f[oneWay] = g.oneWay()
+	f[wordsOutside], f[wordsRepeat] = float64(len(c.outside)), c.outsideRepeats(g.pair)
 	f[blankBetween] = math.Log1p(float64(c.blankBetween(g, inRows, inColumns)))
 	if w, h := g.grid().Usable(c.size); w%g.columns.n != 0 || h%g.rows.n != 0 {
 		f[noWhole] = 1

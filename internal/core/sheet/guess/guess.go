@@ -32,6 +32,7 @@ const (
 // Seen is what a picture shows: the grids that it looks like, and what lies along its lines.
 type Seen struct {
 	Guesses      []Guessed // the best first; there is always one
+	Askew        float64   // how many degrees the picture was turned, clockwise; 0 if it lies upright
 	across, down lines
 }
 
@@ -54,47 +55,113 @@ func (s Seen) GoesOn(row bool, at int) bool {
 // picture. The weights are logarithms of chances, so that those of columns and rows add up. The
 // likeliest grids are then looked at cell by cell. docs/grids.md tells it at length.
 func Look(picture image.Image, savedWithLoss bool, given pixels.Grid, stopped func() error) (Seen, error) {
-	across, down, err := readLines(picture, savedWithLoss, stopped)
+	whole, err := readLines(picture, savedWithLoss, stopped)
 	if err != nil {
 		return Seen{}, err
 	}
-	guesses, err := guess(picture.Bounds().Size(), across, down, given, stopped)
-	return Seen{guesses, across, down}, err
-}
-
-// guess weighs what there may be, the likeliest first.
-func guess(size image.Point, across, down lines, given pixels.Grid, stopped func() error) ([]Guessed, error) {
-	if given.Partly(size) != nil {
+	if given.Partly(whole.size()) != nil {
 		given = pixels.Grid{} // it is refused where it is used
 	}
-	likely := likeliest(size, across, down, given)
-	if len(likely) == 0 {
+	windows := []*window{whole}
+	if given.Margin == (pixels.Margin{}) {
+		windows = append(windows, whole.withoutWords()...)
+	}
+	guesses, err := guess(windows, given, stopped)
+	return Seen{guesses, whole.askew(), whole.across, whole.down}, err
+}
+
+// guess weighs what there may be in each window, the likeliest first.
+func guess(windows []*window, given pixels.Grid, stopped func() error) (all []Guessed, err error) {
+	lead := 0
+	for i, w := range windows {
+		if err := w.weigh(given, stopped); err != nil {
+			return nil, err
+		}
+		if w.likeliest() > windows[lead].likeliest() {
+			lead = i
+		}
+	}
+	best, sum := windows[lead], 0.0
+	if len(best.weighed) == 0 {
 		return []Guessed{{Grid: pixels.Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}, nil
 	}
-	weighed := make([]parted, 0, len(likely))
-	closer := newCloser(size, across, down)
+	for _, w := range windows {
+		sum += math.Exp(w.likeliest() - best.likeliest())
+	}
+	all = best.guesses(1 / sum)
+	for i, w := range windows {
+		if i != lead && len(w.weighed) > 0 {
+			all = append(all, w.guesses(math.Exp(w.likeliest()-best.likeliest())/sum)...)
+		}
+	}
+	slices.SortStableFunc(all[1:], func(a, b Guessed) int { return cmp.Compare(b.Confidence, a.Confidence) })
+	return apart(all), nil
+}
+
+// apart are guesses of which none is as good as the same as one before.
+func apart(all []Guessed) (kept []Guessed) {
+	for i, g := range all {
+		if i > 0 && g.Confidence == 0 && !g.Rims {
+			continue
+		}
+		if !slices.ContainsFunc(kept, func(k Guessed) bool { return k.Near(g.Grid) }) {
+			kept = append(kept, g)
+		}
+	}
+	return kept
+}
+
+// weigh looks at the likeliest grids of a window.
+func (w *window) weigh(given pixels.Grid, stopped func() error) error {
+	size := w.size()
+	likely := likeliest(size, w.across, w.down, given)
+	if len(likely) == 0 {
+		return nil
+	}
+	w.closer = newCloser(w)
 	edgesGiven := given.Margin != (pixels.Margin{}) || given.Gutter != (pixels.Gutter{})
-	looked, err := closer.lookAll(likely, stopped)
+	looked, err := w.closer.lookAll(likely, stopped)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	for i, l := range looked {
-		g := closer.spaced(l.parted)
+		g := w.closer.spaced(l.parted)
 		if edgesGiven {
 			g.pair = likely[i].pair
 		}
-		g.weight = l.facts.weight() / math.Sqrt(across.lossy) // what a lossy picture shows is less sure
-		if closer.showsThinGutters(l.parted) {
+		g.weight = l.facts.weight() / math.Sqrt(w.across.lossy) // what a lossy picture shows is less sure
+		if w.closer.showsThinGutters(l.parted) {
 			g.through = 0 // what is smeared over them seems to go on
 		}
-		g.smeared = across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().Even())
-		weighed = append(weighed, g)
+		g.smeared = w.across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().Even())
+		w.weighed = append(w.weighed, g)
 	}
-	readings := leading(readingsOf(weighed), &across, &down)
+	return nil
+}
+
+// likeliest is the weight of the likeliest grid in a window.
+func (w *window) likeliest() float64 {
+	most := math.Inf(-1)
+	for _, g := range w.weighed {
+		most = max(most, g.weight)
+	}
+	return most
+}
+
+// guesses are the grids of a window, laid on the whole picture, where so much of all chances is the window's.
+func (w *window) guesses(share float64) []Guessed {
+	readings := leading(readingsOf(w.weighed), &w.across, &w.down)
 	if readings[0].smeared {
-		readings = closer.withOtherEdges(readings)
+		readings = w.closer.withOtherEdges(readings)
 	}
-	return best(readings, &across, &down), nil
+	all := best(readings, &w.across, &w.down)
+	for i := range all {
+		all[i].Confidence = math.Round(100*share*all[i].Confidence) / 100
+		for side, beside := range w.beside {
+			all[i].Margin[side] += beside
+		}
+	}
+	return all
 }
 
 // pair is a grid as its two divisions.

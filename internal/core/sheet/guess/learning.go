@@ -17,11 +17,16 @@ func Weights() []float64 { return weights[:] }
 
 // FactsOf are the facts of the grids that are looked at on a picture, for the test that learns their weights.
 func FactsOf(picture image.Image, lossy bool) (all []Weighed) {
-	across, down, _ := readLines(picture, lossy, never)
-	size := picture.Bounds().Size()
-	likely, _ := newCloser(size, across, down).lookAll(likeliest(size, across, down, pixels.Grid{}), never)
-	for _, l := range likely {
-		all = append(all, Weighed{l.grid(), l.facts[:]})
+	whole, _ := readLines(picture, lossy, never)
+	for _, w := range append([]*window{whole}, whole.withoutWords()...) {
+		likely, _ := newCloser(w).lookAll(likeliest(w.size(), w.across, w.down, pixels.Grid{}), never)
+		for _, l := range likely {
+			g := l.grid()
+			for side, beside := range w.beside {
+				g.Margin[side] += beside
+			}
+			all = append(all, Weighed{g, l.facts[:]})
+		}
 	}
 	return all
 }

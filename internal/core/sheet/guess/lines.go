@@ -54,7 +54,7 @@ const (
 )
 
 // readLines reads the columns and the rows of a picture, until it is stopped. What was saved with loss is smeared beside edges.
-func readLines(sheet image.Image, savedWithLoss bool, stopped func() error) (across, down lines, err error) {
+func readLines(sheet image.Image, savedWithLoss bool, stopped func() error) (*window, error) {
 	size := sheet.Bounds().Size()
 	columns, rows := newBlocks(size.X, size.Y), newBlocks(size.Y, size.X)
 	row := make([]pixels.Colour, size.X)
@@ -62,7 +62,7 @@ func readLines(sheet image.Image, savedWithLoss bool, stopped func() error) (acr
 	for y := range size.Y {
 		if y%64 == 0 {
 			if err := stopped(); err != nil {
-				return across, down, err
+				return nil, err
 			}
 		}
 		if y%columns.every == 0 {
@@ -83,12 +83,7 @@ func readLines(sheet image.Image, savedWithLoss bool, stopped func() error) (acr
 	if savedWithLoss {
 		lossy = 2
 	}
-	columns.findRims(lossy)
-	rows.findRims(lossy)
-	across, down = columns.lines(rows.inside(), lossy), rows.lines(columns.inside(), lossy)
-	across.blocks, down.blocks, across.lossy, down.lossy = columns, rows, lossy, lossy
-	across.crossing, down.crossing = down.usualWidths(), across.usualWidths()
-	return across, down, nil
+	return newWindow(columns, rows, lossy), nil
 }
 
 // blocks are the lines of a picture in one direction, each as the means of short runs of

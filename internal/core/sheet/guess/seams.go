@@ -363,21 +363,27 @@ func (s *seams) rimsTurn(d division, strips [][2]int, kinds int) float64 {
 	return all.told()
 }
 
+// partsOf are the colours of a line's parts.
+func (s *seams) partsOf(line int, runs [2]int) (parts []float64) {
+	of := s.blocks.line(line)
+	for part := range rimParts {
+		begin, end := runs[0]+(runs[1]-runs[0])*part/rimParts, runs[0]+(runs[1]-runs[0])*(part+1)/rimParts
+		for channel := range 3 {
+			sum := 0.0
+			for _, c := range of[begin:end] {
+				sum += float64(c[channel])
+			}
+			parts = append(parts, sum/float64(end-begin))
+		}
+	}
+	return parts
+}
+
 // rimsOf are the colours at the rims of a cell.
 func (s *seams) rimsOf(from, to int, runs [2]int) (rims []float64) {
 	for _, depth := range rimDepths {
 		for _, x := range [2]int{min(from+depth, to-1), max(to-1-depth, from)} {
-			line := s.blocks.line(x)
-			for part := range rimParts {
-				begin, end := runs[0]+(runs[1]-runs[0])*part/rimParts, runs[0]+(runs[1]-runs[0])*(part+1)/rimParts
-				for channel := range 3 {
-					sum := 0.0
-					for _, c := range line[begin:end] {
-						sum += float64(c[channel])
-					}
-					rims = append(rims, sum/float64(end-begin))
-				}
-			}
+			rims = append(rims, s.partsOf(x, runs)...)
 		}
 	}
 	return rims
