@@ -60,6 +60,11 @@ func (c *Client) Compare(ctx context.Context, kit string, from, to int) (Compari
 	return out, c.call(ctx, http.MethodGet, kitPath(kit, "/compare?from="+strconv.Itoa(from)+"&to="+strconv.Itoa(to)), nil, &out)
 }
 
+// Picture is the file of a picture by its name, in full size.
+func (c *Client) Picture(ctx context.Context, name string) (file []byte, err error) {
+	return file, c.call(ctx, http.MethodGet, "/pictures/"+url.PathEscape(name)+"/full", nil, &file)
+}
+
 // RemoveKit takes a kit off the maker's shelf. It can be brought back for 30 days.
 func (c *Client) RemoveKit(ctx context.Context, kit string) error {
 	return c.call(ctx, http.MethodDelete, kitPath(kit, ""), nil, nil)

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"bufio"
+	"context"
 	"errors"
 	"fmt"
 	"image"
@@ -19,6 +20,7 @@ import (
 	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/service/api"
 )
 
@@ -228,6 +230,8 @@ func (a *app) listEditions(cmd *cobra.Command, maker *client.Client, name string
 func (a *app) kitCompare() *cobra.Command {
 	return a.asMaker(&cobra.Command{
 		Use: "compare KIT FROM [TO]", Short: "Tell what differs between two editions; TO is the newest if left out",
+		Long: "Tell what differs between two editions; TO is the newest if left out. The pictures of cards that differ are\n" +
+			"fetched and compared: a card whose picture looks the same was saved anew, another was drawn anew.",
 		Example: "  damselfly kit compare \"Marsh Post\" 1\n  damselfly kit compare \"Marsh Post\" 1 2 --json", Args: cobra.RangeArgs(2, 3),
 	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
 		var numbers [2]int
@@ -245,12 +249,38 @@ func (a *app) kitCompare() *cobra.Command {
 		if a.json {
 			return a.printJSON(c)
 		}
-		a.printComparison(c)
+		a.printComparison(c, func(one compared.DesignChange) bool { return savedAnew(cmd.Context(), maker, one) })
 		return nil
 	})
 }
 
-func (a *app) printComparison(c client.Comparison) {
+// savedAnew reports whether a card's pictures only were saved again, so that nobody sees a difference. A picture that cannot be had
+// may be another.
+func savedAnew(ctx context.Context, maker *client.Client, one compared.DesignChange) bool {
+	alike := func(before, after string) bool {
+		if before == after {
+			return true
+		}
+		if before == "" || after == "" {
+			return false
+		}
+		var pictures [2]image.Image
+		for i, name := range []string{before, after} {
+			file, err := maker.Picture(ctx, name)
+			if err != nil {
+				return false
+			}
+			if pictures[i], err = sheet.Read(file); err != nil {
+				return false
+			}
+		}
+		return sheet.SavedAnew(pictures[0], pictures[1])
+	}
+	return alike(one.Before.Front.Full, one.After.Front.Full) && alike(one.Before.Back.Full, one.After.Back.Full)
+}
+
+// printComparison prints what differs; savedAnew tells pictures that were saved again from those that were drawn anew.
+func (a *app) printComparison(c client.Comparison, savedAnew func(compared.DesignChange) bool) {
 	if c.Empty() {
 		fmt.Fprintln(a.out, "Nothing differs.")
 		return
@@ -267,7 +297,11 @@ func (a *app) printComparison(c client.Comparison) {
 		for _, one := range d.Changed {
 			what := []string{}
 			if one.Before.Front != one.After.Front || one.Before.Back != one.After.Back {
-				what = append(what, "drawn anew")
+				how := "drawn anew"
+				if savedAnew(one) {
+					how = "saved anew"
+				}
+				what = append(what, how)
 			}
 			if one.Before.Copies != one.After.Copies {
 				what = append(what, fmt.Sprintf("copies %d → %d", one.Before.Copies, one.After.Copies))
