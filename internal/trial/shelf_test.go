@@ -150,6 +150,11 @@ func TestAShelfShowsKitsAndRoomsAndTakesThemAwayForAWhile(t *testing.T) {
 	guest.reads("as Bo")
 
 	b.follow("Shelf")
+	b.sees("true", `(() => { // the card rests: pictures above it may come late
+		const top = document.querySelector(".room-card .dropdown-toggle")?.getBoundingClientRect().top;
+		if (top === undefined || top !== window.lay) { window.lay = top; window.since = Date.now(); return false }
+		return Date.now() - window.since > 1000;
+	})()`)
 	b.press(`document.querySelector('.room-card .dropdown-toggle')`)
 	b.press(`[...document.querySelectorAll('.room-card .dropdown-item')].find((e) => e.innerText === 'Remove …')`)
 	b.click("Remove it")
