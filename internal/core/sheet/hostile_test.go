@@ -89,6 +89,26 @@ func TestLookingOverEndsWhenItIsStopped(t *testing.T) {
 	}
 }
 
+// What lies beside cards may be left out in many ways, of which few are looked at: a page with lines along all its sides takes no more
+// than some times the work of one without.
+func TestAPageOfManyLinesIsLookedAtInFewWays(t *testing.T) {
+	asked := func(lines bool) (n int) {
+		page := image.NewNRGBA(image.Rect(0, 0, 900, 900))
+		fill(page, page.Rect, white)
+		fill(page, image.Rect(300, 300, 600, 600), dark)
+		for line := 0; lines && line < 6; line++ {
+			at := 20 + 40*line
+			for _, r := range []image.Rectangle{image.Rect(300, at, 600, at+12), image.Rect(300, 888-at, 600, 900-at), image.Rect(at, 300, at+12, 600), image.Rect(888-at, 300, 900-at, 600)} {
+				fill(page, r, dark)
+			}
+		}
+		_, err := sheet.LookOverUntil(page, sheet.Grid{}, func() error { n++; return nil })
+		require.NoError(t, err)
+		return n
+	}
+	assert.Less(t, asked(true), 12*asked(false))
+}
+
 // A line of millions of pixels is small as a file and costs memory for each of them.
 func TestPicturesOfEndlessLinesAreRefused(t *testing.T) {
 	var file bytes.Buffer

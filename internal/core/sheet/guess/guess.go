@@ -62,106 +62,55 @@ func Look(picture image.Image, savedWithLoss bool, given pixels.Grid, stopped fu
 	if given.Partly(whole.size()) != nil {
 		given = pixels.Grid{} // it is refused where it is used
 	}
-	windows := []*window{whole}
-	if given.Margin == (pixels.Margin{}) {
-		windows = append(windows, whole.withoutWords()...)
-	}
-	guesses, err := guess(windows, given, stopped)
-	return Seen{guesses, whole.askew(), whole.across, whole.down}, err
+	views, err := whole.views(given, stopped)
+	return Seen{together(views, given), whole.askew(), whole.across, whole.down}, err
 }
 
-// guess weighs what there may be in each window, the likeliest first.
-func guess(windows []*window, given pixels.Grid, stopped func() error) (all []Guessed, err error) {
-	lead := 0
-	for i, w := range windows {
-		if err := w.weigh(given, stopped); err != nil {
+// views are what a picture shows, and parts of it without words beside its cards.
+func (w *window) views(given pixels.Grid, stopped func() error) ([]view, error) {
+	v, err := w.look(given, stopped)
+	if err != nil || given.Margin != (pixels.Margin{}) {
+		return []view{v}, err
+	}
+	all := []view{v}
+	for _, part := range w.withoutWords() {
+		v, err := w.part(part).look(given, stopped)
+		if err != nil {
 			return nil, err
 		}
-		if w.likeliest() > windows[lead].likeliest() {
-			lead = i
-		}
+		all = append(all, v)
 	}
-	best, sum := windows[lead], 0.0
-	if len(best.weighed) == 0 {
-		return []Guessed{{Grid: pixels.Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}, nil
-	}
-	for _, w := range windows {
-		sum += math.Exp(w.likeliest() - best.likeliest())
-	}
-	all = best.guesses(1 / sum)
-	for i, w := range windows {
-		if i != lead && len(w.weighed) > 0 {
-			all = append(all, w.guesses(math.Exp(w.likeliest()-best.likeliest())/sum)...)
-		}
-	}
-	slices.SortStableFunc(all[1:], func(a, b Guessed) int { return cmp.Compare(b.Confidence, a.Confidence) })
-	return apart(all), nil
+	return all, nil
 }
 
-// apart are guesses of which none is as good as the same as one before.
-func apart(all []Guessed) (kept []Guessed) {
-	for i, g := range all {
-		if i > 0 && g.Confidence == 0 && !g.Rims {
-			continue
+// together are the guesses of all views, those of the likeliest first; views that show the same grid speak for each other.
+func together(views []view, given pixels.Grid) (all []Guessed) {
+	views = slices.DeleteFunc(views, func(v view) bool { return len(v.guesses) == 0 })
+	if len(views) == 0 {
+		return []Guessed{{Grid: pixels.Grid{Columns: max(given.Columns, 1), Rows: max(given.Rows, 1), Margin: given.Margin, Gutter: given.Gutter}}}
+	}
+	slices.SortStableFunc(views, func(a, b view) int { return cmp.Compare(b.weight, a.weight) })
+	sum := 0.0
+	for _, v := range views {
+		sum += math.Exp(v.weight - views[0].weight)
+	}
+	for _, v := range views {
+		share := math.Exp(v.weight-views[0].weight) / sum
+		for _, g := range v.guesses {
+			g.Confidence *= share
+			if at := slices.IndexFunc(all, func(other Guessed) bool { return other.Near(g.Grid) }); at >= 0 {
+				all[at].Confidence += g.Confidence
+				continue
+			}
+			all = append(all, g)
 		}
-		if !slices.ContainsFunc(kept, func(k Guessed) bool { return k.Near(g.Grid) }) {
-			kept = append(kept, g)
-		}
 	}
-	return kept
-}
-
-// weigh looks at the likeliest grids of a window.
-func (w *window) weigh(given pixels.Grid, stopped func() error) error {
-	size := w.size()
-	likely := likeliest(size, w.across, w.down, given)
-	if len(likely) == 0 {
-		return nil
-	}
-	w.closer = newCloser(w)
-	edgesGiven := given.Margin != (pixels.Margin{}) || given.Gutter != (pixels.Gutter{})
-	looked, err := w.closer.lookAll(likely, stopped)
-	if err != nil {
-		return err
-	}
-	for i, l := range looked {
-		g := w.closer.spaced(l.parted)
-		if edgesGiven {
-			g.pair = likely[i].pair
-		}
-		g.weight = l.facts.weight() / math.Sqrt(w.across.lossy) // what a lossy picture shows is less sure
-		if w.closer.showsThinGutters(l.parted) {
-			g.through = 0 // what is smeared over them seems to go on
-		}
-		g.smeared = w.across.lossy > 1 && !edgesGiven && max(l.met[0].unseen(), l.met[1].unseen()) >= unseenEdges && (g.tight != pair{} || !g.grid().Even())
-		w.weighed = append(w.weighed, g)
-	}
-	return nil
-}
-
-// likeliest is the weight of the likeliest grid in a window.
-func (w *window) likeliest() float64 {
-	most := math.Inf(-1)
-	for _, g := range w.weighed {
-		most = max(most, g.weight)
-	}
-	return most
-}
-
-// guesses are the grids of a window, laid on the whole picture, where so much of all chances is the window's.
-func (w *window) guesses(share float64) []Guessed {
-	readings := leading(readingsOf(w.weighed), &w.across, &w.down)
-	if readings[0].smeared {
-		readings = w.closer.withOtherEdges(readings)
-	}
-	all := best(readings, &w.across, &w.down)
 	for i := range all {
-		all[i].Confidence = math.Round(100*share*all[i].Confidence) / 100
-		for side, beside := range w.beside {
-			all[i].Margin[side] += beside
-		}
+		all[i].Confidence = math.Round(100*all[i].Confidence) / 100
 	}
-	return all
+	slices.SortStableFunc(all, func(a, b Guessed) int { return cmp.Compare(b.Confidence, a.Confidence) })
+	best := all[0]
+	return slices.DeleteFunc(all, func(g Guessed) bool { return g.Confidence == 0 && !g.Rims && g != best })
 }
 
 // pair is a grid as its two divisions.

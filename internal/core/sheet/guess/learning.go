@@ -18,7 +18,11 @@ func Weights() []float64 { return weights[:] }
 // FactsOf are the facts of the grids that are looked at on a picture, for the test that learns their weights.
 func FactsOf(picture image.Image, lossy bool) (all []Weighed) {
 	whole, _ := readLines(picture, lossy, never)
-	for _, w := range append([]*window{whole}, whole.withoutWords()...) {
+	windows := []*window{whole}
+	for _, part := range whole.withoutWords() {
+		windows = append(windows, whole.part(part))
+	}
+	for _, w := range windows {
 		likely, _ := newCloser(w).lookAll(likeliest(w.size(), w.across, w.down, pixels.Grid{}), never)
 		for _, l := range likely {
 			g := l.grid()
