@@ -114,5 +114,5 @@ func TestWeightsAreLearnt(t *testing.T) {
 	assert.Greater(t, len(sheets)*100, each*len(styles)*93, "the right grid is among those that are looked at")
 	learnt := learn(sheets, guess.Weights(), 200)
 	t.Logf("of %d sheets: doubt %.3f, and %.3f with %.2f", len(sheets), doubt(sheets, guess.Weights()), doubt(sheets, learnt), learnt)
-	assert.Less(t, doubt(sheets, guess.Weights()), doubt(sheets, learnt)+0.15) // those of patterns and words are held back: sheets of others teach them
+	assert.Less(t, doubt(sheets, guess.Weights()), doubt(sheets, learnt)+0.12)
 }
