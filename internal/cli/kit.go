@@ -2,7 +2,6 @@ package cli
 
 import (
 	"bufio"
-	"context"
 	"errors"
 	"fmt"
 	"image"
@@ -10,17 +9,14 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"damselfly.example/damselfly/client"
 	"damselfly.example/damselfly/client/kits"
-	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/deck"
 	"damselfly.example/damselfly/internal/core/kit"
-	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/service/api"
 )
 
@@ -225,119 +221,6 @@ func (a *app) listEditions(cmd *cobra.Command, maker *client.Client, name string
 	}
 	a.printTable("", []string{"edition", "put", "note"}, rows)
 	return nil
-}
-
-func (a *app) kitCompare() *cobra.Command {
-	return a.asMaker(&cobra.Command{
-		Use: "compare KIT FROM [TO]", Short: "Tell what differs between two editions; TO is the newest if left out",
-		Long: "Tell what differs between two editions; TO is the newest if left out. The pictures of cards that differ are\n" +
-			"fetched and compared: a card whose picture looks the same was saved anew, another was drawn anew.",
-		Example: "  damselfly kit compare \"Marsh Post\" 1\n  damselfly kit compare \"Marsh Post\" 1 2 --json", Args: cobra.RangeArgs(2, 3),
-	}, func(cmd *cobra.Command, maker *client.Client, args []string) error {
-		var numbers [2]int
-		for i, text := range args[1:] {
-			n, err := strconv.Atoi(text)
-			if err != nil || n < 1 {
-				return usage("editions are numbered from 1; %q is no edition", text)
-			}
-			numbers[i] = n
-		}
-		c, err := maker.Compare(cmd.Context(), args[0], numbers[0], numbers[1])
-		if err != nil {
-			return err
-		}
-		if a.json {
-			return a.printJSON(c)
-		}
-		a.printComparison(c, func(one compared.DesignChange) bool { return savedAnew(cmd.Context(), maker, one) })
-		return nil
-	})
-}
-
-// savedAnew reports whether a card's pictures only were saved again, so that nobody sees a difference. A picture that cannot be had
-// may be another.
-func savedAnew(ctx context.Context, maker *client.Client, one compared.DesignChange) bool {
-	alike := func(before, after string) bool {
-		if before == after {
-			return true
-		}
-		if before == "" || after == "" {
-			return false
-		}
-		var pictures [2]image.Image
-		for i, name := range []string{before, after} {
-			file, err := maker.Picture(ctx, name)
-			if err != nil {
-				return false
-			}
-			if pictures[i], err = sheet.Read(file); err != nil {
-				return false
-			}
-		}
-		return sheet.SavedAnew(pictures[0], pictures[1])
-	}
-	return alike(one.Before.Front.Full, one.After.Front.Full) && alike(one.Before.Back.Full, one.After.Back.Full)
-}
-
-// printComparison prints what differs; savedAnew tells pictures that were saved again from those that were drawn anew.
-func (a *app) printComparison(c client.Comparison, savedAnew func(compared.DesignChange) bool) {
-	if c.Empty() {
-		fmt.Fprintln(a.out, "Nothing differs.")
-		return
-	}
-	for _, d := range c.Decks {
-		switch d.Change {
-		case compared.Added:
-			fmt.Fprintf(a.out, "%s: a new deck\n", d.Key)
-		case compared.Removed:
-			fmt.Fprintf(a.out, "%s: is gone\n", d.Key)
-		default:
-			fmt.Fprintf(a.out, "%s:\n", d.Key)
-		}
-		for _, one := range d.Changed {
-			what := []string{}
-			if one.Before.Front != one.After.Front || one.Before.Back != one.After.Back {
-				how := "drawn anew"
-				if savedAnew(one) {
-					how = "saved anew"
-				}
-				what = append(what, how)
-			}
-			if one.Before.Copies != one.After.Copies {
-				what = append(what, fmt.Sprintf("copies %d → %d", one.Before.Copies, one.After.Copies))
-			}
-			if one.Before.Name != one.After.Name {
-				what = append(what, "was called "+one.Before.Name)
-			}
-			for _, w := range one.Words {
-				what = append(what, fmt.Sprintf("%s: %q → %q", w.Field, w.Before, w.After))
-			}
-			fmt.Fprintf(a.out, "  changed  %s: %s\n", one.After.Name, strings.Join(what, ", "))
-		}
-		for _, one := range d.Added {
-			fmt.Fprintf(a.out, "  new      %s\n", one.Name)
-		}
-		for _, one := range d.Removed {
-			fmt.Fprintf(a.out, "  gone     %s\n", one.Name)
-		}
-		for _, one := range d.Moved {
-			fmt.Fprintf(a.out, "  moved    %s, from %s\n", one.Design.Name, one.From)
-		}
-		if len(d.Of) > 0 {
-			fmt.Fprintf(a.out, "  changed  %s\n", strings.Join(d.Of, ", "))
-		}
-	}
-	for title, things := range map[string][]compared.ThingChange{"zone": c.Zones, "piece": c.Pieces} {
-		for _, thing := range things {
-			fmt.Fprintf(a.out, "%s %s: %s\n", title, thing.Key, map[string]string{compared.Added: "new", compared.Removed: "gone", compared.Changed: "changed"}[thing.Change])
-		}
-	}
-	if len(c.Table) > 0 {
-		fmt.Fprintf(a.out, "of the table: %s\n", strings.Join(c.Table, ", "))
-	}
-	if len(c.Kit) > 0 {
-		fmt.Fprintf(a.out, "of the kit: %s\n", strings.Join(c.Kit, ", "))
-	}
 }
 
 func (a *app) kitRemove() *cobra.Command {

@@ -49,4 +49,8 @@ func TestAKitThatWasSavedAnewIsTold(t *testing.T) {
 	require.Zero(t, code, out)
 	assert.Equal(t, 1, strings.Count(out, "drawn anew"), out)
 	assert.GreaterOrEqual(t, strings.Count(out, "saved anew"), 10, out)
+
+	values, errs, code := s.cliJSON("kit", "compare", "Marsh Post", "1")
+	require.Zero(t, code, errs)
+	assert.Len(t, values[0]["savedAnew"], strings.Count(out, "saved anew"))
 }
