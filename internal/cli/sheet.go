@@ -94,6 +94,9 @@ func (a *app) sheetCheck() *cobra.Command {
 			if err == nil && marked != "" {
 				err = writePNG(marked, sheet.Marked(picture, report))
 			}
+			if report.Askew != 0 && err == nil {
+				return refused("the picture lies askew; turn it upright with --upright FILE, and look that over")
+			}
 			if n := len(report.Problems()); n > 0 && err == nil {
 				return refused("%s; look at the cells named above, and at --columns, --rows, --margin and --gutter; --marked draws the cuts", plural(n, "warning"))
 			}

@@ -182,7 +182,7 @@ func check(sheet image.Image, g Grid, seen guess.Seen) Report {
 	size := sheet.Bounds().Size()
 	r := Report{Width: size.X, Height: size.Y, Grid: g, Guesses: guesses, Askew: seen.Askew}
 	if r.Askew != 0 {
-		r.Warnings = append(r.Warnings, fmt.Sprintf("the picture lies askew by %.1f degrees, so that straight cuts go through cards; scan it again, or turn it upright with damselfly sheet check --upright", math.Abs(r.Askew)))
+		r.Warnings = append(r.Warnings, fmt.Sprintf("the picture lies askew by %.1f degrees, so that straight cuts go through cards; turn it upright, or scan it again", math.Abs(r.Askew)))
 	}
 	looks := r.Guesses[0]
 	sure, as := looks.Confidence >= Sure, looks.Columns == g.Columns && looks.Rows == g.Rows
