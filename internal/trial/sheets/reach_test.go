@@ -82,7 +82,7 @@ const (
 )
 
 // Grids are found on sheets that others made. DAMSELFLY_EACH says how many of each style, and DAMSELFLY_SHEETS a folder in which they
-// are kept.
+// are kept; with DAMSELFLY_LEARN, what four parts of the styles teach is reported on the fifth.
 func TestGridsOfSheetsThatOthersMade(t *testing.T) {
 	each := 2
 	if n, err := strconv.Atoi(os.Getenv("DAMSELFLY_EACH")); err == nil {
@@ -101,6 +101,8 @@ func TestGridsOfSheetsThatOthersMade(t *testing.T) {
 		screens = append(screens, s)
 	}
 	var mu sync.Mutex
+	var taught teaching
+	learn := os.Getenv("DAMSELFLY_LEARN") != ""
 	styled, parts, whole := map[string]reach{}, [5]reach{}, reach{}
 	err := a.drawAll(t.Context(), screens, styles(), 1, each, func(d *drawn) {
 		file, err := a.read(d)
@@ -112,10 +114,12 @@ func TestGridsOfSheetsThatOthersMade(t *testing.T) {
 			return
 		}
 		d.size = picture.Bounds().Size()
-		assert.NoError(t, noteFacts(os.Getenv("DAMSELFLY_FACTS"), d, picture))
 		came := judged(d, r)
 		mu.Lock()
 		defer mu.Unlock()
+		if learn {
+			taught.add(d, picture)
+		}
 		if came.right == 0 {
 			t.Logf("%s: %v: %s: is read as %v; %q %q", came.kind(), d, d.wrong(r.Grid), r.Guesses[:min(3, len(r.Guesses))], r.Warnings, r.Notes)
 		}
@@ -129,6 +133,9 @@ func TestGridsOfSheetsThatOthersMade(t *testing.T) {
 		t.Logf("sheets of others: part %d: %v", i, p)
 	}
 	t.Logf("sheets that others made: %v", whole)
+	if learn {
+		taught.report(t)
+	}
 	assert.GreaterOrEqual(t, share(whole.right, whole.of), leastRight)
 	assert.LessOrEqual(t, share(whole.silent, whole.of), mostSilent)
 }
