@@ -52,7 +52,7 @@ func main() {
 	core := js.Global().Get("Object").New()
 	for name, does := range map[string]func([]js.Value) (any, error){
 		"put": b.put, "drop": b.drop, "hash": b.hash, "showPixels": b.showPixels, "lookOver": b.lookOver, "pack": b.pack,
-		"begin": b.begin, "noted": b.noted, "check": b.check, "rows": b.rows, "writeRows": b.writeRows, "beginLayout": b.beginLayout, "draw": b.draw, "asPNG": b.asPNG,
+		"begin": b.begin, "noted": b.noted, "check": b.check, "rows": b.rows, "writeRows": b.writeRows, "beginLayout": b.beginLayout, "draw": b.draw, "asPNG": b.asPNG, "upright": b.upright,
 		"tryTable": b.tryTable, "sitAt": b.sitAt, "act": b.act, "tick": b.tick, "checkSteps": b.checkSteps,
 		"compareWith": b.compareWith, "bringPicture": b.bringPicture, "keepTable": b.keepTable, "showPicture": b.showPicture,
 	} {
@@ -152,6 +152,19 @@ func (b *bench) asPNG(args []js.Value) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	return pngOf(p)
+}
+
+// upright(file, degrees) turns a picture of the kit that lies askew by so many degrees upright, and gives it as PNG.
+func (b *bench) upright(args []js.Value) (any, error) {
+	p, err := b.picture(args[0].String())
+	if err != nil {
+		return nil, err
+	}
+	return pngOf(sheet.Upright(p, args[1].Float()))
+}
+
+func pngOf(p image.Image) (any, error) {
 	var out bytes.Buffer
 	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, p); err != nil {
 		return nil, err

@@ -18,6 +18,7 @@ import (
 	"damselfly.example/damselfly/demo"
 	"damselfly.example/damselfly/internal/core/compared"
 	"damselfly.example/damselfly/internal/core/kit"
+	"damselfly.example/damselfly/internal/core/sheet"
 	"damselfly.example/damselfly/internal/core/sight"
 	"damselfly.example/damselfly/internal/core/spreadsheet"
 )
@@ -277,6 +278,23 @@ func TestWhatIsDroppedWhileAKitOpensComesToIt(t *testing.T) {
 	b.sees("false", decks+`.includes("fish")`)
 	b.sees("false", decks+`.includes("sea")`)
 	b.sees("true", decks+`.includes("letters")`)
+}
+
+// A scan that lies askew is told so, and a button turns it: its grid is found then. One undo brings the scan back as it was.
+func TestAScanIsTurnedUprightOnTheBench(t *testing.T) {
+	t.Parallel()
+	s := start(t)
+	b := browsers(t, 1)[0]
+	b.do(chromedp.Navigate(s.url() + "/bench"))
+	b.reads("Begin with what you have")
+	errands, err := sheet.Read(file(t, "errands.png"))
+	require.NoError(t, err)
+	b.drops(map[string][]byte{"scan.png": demo.PNG(sheet.Upright(errands, -0.9))})
+	b.reads("the picture lies askew by 0.9 degrees")
+	b.click("Turn it upright")
+	b.reads("15 cards, 0 empty cells. Nothing looks wrong.")
+	b.click("Undo")
+	b.reads("the picture lies askew by 0.9 degrees")
 }
 
 // A draft is tried alone, without a key: every seat is one's own, and nothing is sent. From

@@ -2,7 +2,7 @@
 // Both follow every number at once; the warnings follow a moment later.
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { addressOf, core, edit, useDraft } from "./draft";
+import { addressOf, core, edit, inOrder, putFiles, useDraft } from "./draft";
 import { CutHandles } from "./CutHandles";
 import { NumberField, NumbersField } from "./fields";
 import { cellBox, fits, gutterOf, marginOf, sameGrid, shown, written } from "./grid";
@@ -108,6 +108,7 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
           </Button>
         ))}
         {!report && !problem && <span className="quiet">… looking</span>}
+        {!!current?.askew && <TurnUpright sheet={name} file={entry.file} askew={current.askew} onProblem={setProblem} />}
       </div>
       {wrong && (
         <p className="bench-wrong" role="alert">
@@ -131,6 +132,38 @@ export function SheetEditor({ name, onDeck }: { name: string; onDeck: (deck: str
       </div>
       <Warnings warnings={warnings} looked={!!current} report={current} />
     </section>
+  );
+}
+
+/** Puts a scan that lies askew into the kit turned upright. */
+function TurnUpright({
+  sheet,
+  file,
+  askew,
+  onProblem,
+}: {
+  sheet: string;
+  file: string;
+  askew: number;
+  onProblem: (problem: string) => void;
+}) {
+  const [turning, setTurning] = useState(false);
+  const turn = async () => {
+    setTurning(true);
+    try {
+      const upright = /\.png$/i.test(file) ? file : `${file.replace(/\.[^.]*$/, "")}-upright.png`;
+      await putFiles({ [upright]: await core().upright(file, askew) });
+      if (upright !== file) edit(["sheets", sheet, "file"], upright, true);
+    } catch (p) {
+      onProblem(p instanceof Error ? p.message : String(p));
+    } finally {
+      setTurning(false);
+    }
+  };
+  return (
+    <Button size="sm" variant="primary" disabled={turning} onClick={() => void inOrder(turn)}>
+      {turning ? "Turning …" : "Turn it upright"}
+    </Button>
   );
 }
 

@@ -11,6 +11,7 @@ type Reply<T> = { value: T } | { error: string };
 interface RawCore {
   put(file: string, bytes: Uint8Array): Reply<null>;
   asPNG(bytes: Uint8Array): Reply<Uint8Array>;
+  upright(file: string, degrees: number): Reply<Uint8Array>;
   drop(file: string): Reply<null>;
   hash(file: string): Reply<string>;
   showPixels(file: string, rgba: Uint8ClampedArray, wide: number, high: number): Reply<null>;
@@ -126,6 +127,10 @@ const bench = {
   /** A picture as PNG, for what browsers do not show. */
   async asPNG(bytes: Uint8Array): Promise<Uint8Array> {
     return value((await core()).asPNG(bytes));
+  },
+  /** A picture of the kit turned upright, as PNG. */
+  async upright(file: string, degrees: number): Promise<Uint8Array> {
+    return value((await core()).upright(file, degrees));
   },
   async drop(file: string): Promise<void> {
     value((await core()).drop(file));
