@@ -12,6 +12,9 @@ import (
 // closely is how many of the likeliest grids are looked at cell by cell.
 const closely = 50
 
+// inWindows is the same of a part of a page without words.
+const inWindows = 16
+
 // facts is what speaks for a grid and against it.
 type facts [factKinds]float64
 

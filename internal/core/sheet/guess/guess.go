@@ -134,7 +134,12 @@ func (p pair) grid() pixels.Grid {
 }
 
 // likeliest are the grids to look at, as what their cuts meet says.
-func likeliest(size image.Point, across, down lines, given pixels.Grid) (likely []parted) {
+func (w *window) likeliest(given pixels.Grid) (likely []parted) {
+	size, across, down := w.size(), &w.across, &w.down
+	most := closely
+	if w.outside != nil {
+		most = inWindows
+	}
 	columns := across.divisions(wanted{given.Columns, given.Margin != pixels.Margin{}, given.Margin[pixels.Left], given.Margin[pixels.Right], given.Gutter != pixels.Gutter{}, given.Gutter[0]})
 	rows := down.divisions(wanted{given.Rows, given.Margin != pixels.Margin{}, given.Margin[pixels.Top], given.Margin[pixels.Bottom], given.Gutter != pixels.Gutter{}, given.Gutter[1]})
 	var all []parted
@@ -149,7 +154,7 @@ func likeliest(size image.Point, across, down lines, given pixels.Grid) (likely 
 	}
 	slices.SortStableFunc(all, func(a, b parted) int { return cmp.Compare(b.weight, a.weight) })
 	for _, p := range all {
-		if len(likely) == closely {
+		if len(likely) == most {
 			break
 		}
 		if !slices.ContainsFunc(likely, func(l parted) bool { return l.grid().Near(p.grid()) }) {

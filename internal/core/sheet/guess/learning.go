@@ -24,7 +24,7 @@ func FactsOf(picture image.Image, lossy bool) (all []Weighed) {
 		windows = append(windows, whole.part(part))
 	}
 	for _, w := range windows {
-		likely, _ := newCloser(w).lookAll(likeliest(w.size(), w.across, w.down, pixels.Grid{}), never)
+		likely, _ := newCloser(w).lookAll(w.likeliest(pixels.Grid{}), never)
 		for _, l := range likely {
 			g := l.grid()
 			for side, beside := range w.beside {

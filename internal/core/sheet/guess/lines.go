@@ -94,6 +94,7 @@ type blocks struct {
 	runs          int
 	means         []pixels.Colour
 	before, after int // how wide the plain bands at the ends are
+	striped       []stripe
 }
 
 func newBlocks(lines, length int) *blocks {
@@ -154,6 +155,9 @@ func (s stripe) has(c pixels.Colour, lossy float64) bool {
 const stripeShare = 0.5
 
 func (b *blocks) stripes(n int) []stripe {
+	if b.striped != nil {
+		return b.striped
+	}
 	all, along := make([]stripe, b.runs), make([]pixels.Colour, n)
 	for i := range all {
 		for x := range along {
@@ -168,6 +172,7 @@ func (b *blocks) stripes(n int) []stripe {
 		}
 		all[i] = stripe{ground, float64(same) >= stripeShare*float64(n)}
 	}
+	b.striped = all
 	return all
 }
 

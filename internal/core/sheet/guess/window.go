@@ -53,8 +53,7 @@ type view struct {
 
 // look weighs the likeliest grids of a window; a view without guesses shows none.
 func (w *window) look(given pixels.Grid, stopped func() error) (v view, err error) {
-	size := w.size()
-	likely := likeliest(size, w.across, w.down, given)
+	likely := w.likeliest(given)
 	if len(likely) == 0 {
 		return view{weight: math.Inf(-1)}, nil
 	}
